@@ -1,0 +1,174 @@
+"""`glowreel …`: the program from a terminal. Rendering needs no database and no queue."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+import click
+
+from glowreel.core.document import Promo
+from glowreel.core.errors import GlowReelError, Missing
+from glowreel.core.formats import Format, shipped
+from glowreel.core.media import Media
+from glowreel.core.time import ticks
+from glowreel.core.timeline import timeline
+from glowreel.engine.export import render_file
+from glowreel.engine.ingest import make_samples
+from glowreel.engine.probe import probe
+from glowreel.engine.sources import Sources
+from glowreel.engine.still import draw_still, encode
+from glowreel.interchange.bundles import Unpacked, check_media, file_of, read_foreign, read_own, unpack
+
+
+def new_id(prefix: str) -> str:
+    return f"{prefix}-{secrets.token_urlsafe(9)}"
+
+
+class OpenBundle:
+    """A promo unpacked to a folder; the engine's `Library`, which makes sound copies when they are first asked for."""
+
+    def __init__(self, path: Path, folder: Path) -> None:
+        self.folder = folder
+        unpacked = unpack(path, folder)
+        self._paths = {digest: unpacked.files[name] for digest, name in unpacked.hashes.items()}
+        promo = read_own(unpacked.text, new_id)
+        if promo is not None:
+            check_media(promo, unpacked.hashes)
+        else:
+            promo = self._foreign(unpacked, path)
+        self.promo: Promo = promo
+
+    def _foreign(self, unpacked: Unpacked, path: Path) -> Promo:
+        def find(url: str) -> Media | None:
+            file = file_of(unpacked, url)
+            beside = path.parent / Path(url).name
+            file = file or (beside if beside.is_file() else None)
+            if file is None:
+                return None
+            with file.open("rb") as opened:
+                digest = hashlib.file_digest(opened, "sha256").hexdigest()
+            facts = probe(file, file.name)
+            self._paths[digest] = file
+            return Media(
+                id=f"m{digest[:16]}", kind=facts.kind, name=file.name, hash=digest, length=facts.length,
+                width=facts.width, height=facts.height, rate=facts.rate, sounding=facts.sounding, alpha=facts.alpha,
+            )  # fmt: skip
+
+        found = read_foreign(unpacked.text, find, new_id, "opened")
+        for name in found.missing:
+            click.echo(f"Not found: {name}; filler holds its place.", err=True)
+        return found.promo
+
+    def picture(self, source: str) -> Path:
+        if source not in self._paths:
+            raise Missing("no-file", "A file of this promo is missing from the bundle.")
+        return self._paths[source]
+
+    def samples(self, source: str) -> Path:
+        path = self.folder / f"{source}.samples"
+        if not path.exists():
+            make_samples(self.picture(source), path)
+        return path
+
+
+def _shape(promo: Promo, name: str) -> Format:
+    return next((f for f in promo.formats if f.id == name), None) or shipped(name)
+
+
+@click.group()
+def main() -> None:
+    """Glow Reel: one edit, every shape."""
+
+
+@main.command()
+@click.argument("bundle", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@click.option("-o", "--out", required=True, type=click.Path(dir_okay=False, path_type=Path))
+@click.option("--format", "shape", default="wide", show_default=True)
+@click.option("--height", default=1080, show_default=True, help="Pixels of the frame's short side.")
+def render(bundle: Path, out: Path, shape: str, height: int) -> None:
+    """Renders a promo to an MP4 file."""
+    with tempfile.TemporaryDirectory(prefix="glowreel-") as folder, _refusals():
+        opened = OpenBundle(bundle, Path(folder))
+        sources = Sources(opened)
+        began, last = time.monotonic(), [0.0]
+
+        def progress(done: int, total: int) -> None:
+            now = time.monotonic()
+            if now - last[0] > 0.2 or done == total:
+                last[0] = now
+                rate = done / max(now - began, 1e-6)
+                text = f"\r{done * 100 // total:3d} %  {done}/{total} frames  {rate:.0f} a second"
+                click.echo(text, nl=False, err=True)
+
+        parts = Path(folder) / "parts"
+        parts.mkdir()
+        render_file(opened.promo, _shape(opened.promo, shape), _side(height), sources, out, parts, progress)
+        sources.close()
+        click.echo(f"\n{out} in {time.monotonic() - began:.1f} s", err=True)
+
+
+@main.command()
+@click.argument("bundle", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@click.option("-o", "--out", required=True, type=click.Path(dir_okay=False, path_type=Path))
+@click.option("--format", "shape", default="wide", show_default=True)
+@click.option("--at", default=0.0, show_default=True, help="Seconds from the start.")
+@click.option("--height", default=1080, show_default=True, help="Pixels of the frame's short side.")
+def frame(bundle: Path, out: Path, shape: str, at: float, height: int) -> None:
+    """Draws one frame of a promo to a PNG or JPEG file."""
+    with tempfile.TemporaryDirectory(prefix="glowreel-") as folder, _refusals():
+        opened = OpenBundle(bundle, Path(folder))
+        length = timeline(opened.promo).length
+        time_ticks = opened.promo.rate.snap(max(0, min(ticks(at), length - opened.promo.rate.frame)))
+        sources = Sources(opened)
+        pixels = draw_still(opened.promo, _shape(opened.promo, shape), time_ticks, _side(height), sources)
+        out.write_bytes(encode(pixels, ".png" if out.suffix.lower() == ".png" else ".jpg", 92))
+        sources.close()
+
+
+def _side(height: int) -> int:
+    if not 16 <= height <= 4320:
+        raise click.BadParameter("the short side must be between 16 and 4320 pixels")
+    return height
+
+
+class _refusals:
+    """Ends the program with the sentence of a refusal instead of a traceback."""
+
+    def __enter__(self) -> None:
+        return None
+
+    def __exit__(self, kind: object, error: BaseException | None, trace: object) -> None:
+        if isinstance(error, GlowReelError):
+            click.echo(str(error), err=True)
+            sys.exit(2)
+
+
+@main.command()
+@click.option("--bundle", required=True, type=click.Path(dir_okay=False, path_type=Path))
+def demo(bundle: Path) -> None:
+    """Writes the finished demo promo as a bundle."""
+    from glowreel.demo.scenario import write_demo_bundle
+
+    with _refusals():
+        write_demo_bundle(bundle)
+    click.echo(f"{bundle}", err=True)
+
+
+@main.command()
+def prepare() -> None:
+    """Brings the database up to date and, where the demo is wanted, puts its team and promos there."""
+    from glowreel.demo.seed import seed
+    from glowreel.jobs.app import parts
+
+    parts.database.migrate()
+    if parts.settings.demo:
+        seed(parts, lambda text: click.echo(text))
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,72 @@
+"""Every change a promo can undergo: small typed values, each a pure `(promo, context) -> edit` or a refusal.
+
+One module for each family. `apply` is the only way in.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from pydantic import Field, TypeAdapter, ValidationError
+
+from glowreel.core.commands.base import Command, Context, Edit
+from glowreel.core.commands.clips import FrameClip, InsertClips, InsertFiller, MoveClips
+from glowreel.core.commands.layers import AddPicture, AddWords, MoveItem, PlaceItem, ResetPlace, SetMotion, TieItem
+from glowreel.core.commands.promo import AddFormat, RemoveFormat, Rename
+from glowreel.core.commands.remove import Remove
+from glowreel.core.commands.scenes import BreakScene, JoinScene, RenameScene
+from glowreel.core.commands.sound import AddSound, SetFades, SetGain
+from glowreel.core.commands.transitions import RemoveTransition, SetTransition
+from glowreel.core.commands.trim import Trim
+from glowreel.core.commands.words import SetWords, StyleWords
+from glowreel.core.document import Promo
+from glowreel.core.errors import Refusal
+from glowreel.core.settle import settle
+
+__all__ = [
+    "ALL", "AddFormat", "AddPicture", "AddSound", "AddWords", "BreakScene", "Command", "Context", "Edit", "FrameClip",
+    "InsertClips", "InsertFiller", "JoinScene", "MoveClips", "MoveItem", "PlaceItem", "Remove", "RemoveFormat",
+    "RemoveTransition", "Rename", "RenameScene", "ResetPlace", "SetFades", "SetGain", "SetMotion", "SetTransition",
+    "SetWords", "StyleWords", "TieItem", "Trim", "apply", "read_command",
+]  # fmt: skip
+
+ALL: tuple[type[Command], ...] = (
+    InsertClips, InsertFiller, MoveClips, FrameClip, Trim, Remove,
+    AddWords, SetWords, StyleWords, AddPicture, MoveItem, TieItem, PlaceItem, ResetPlace, SetMotion,
+    AddSound, SetGain, SetFades, SetTransition, RemoveTransition,
+    RenameScene, BreakScene, JoinScene, Rename, AddFormat, RemoveFormat,
+)  # fmt: skip
+
+AnyCommand = Annotated[
+    InsertClips | InsertFiller | MoveClips | FrameClip | Trim | Remove
+    | AddWords | SetWords | StyleWords | AddPicture | MoveItem | TieItem | PlaceItem | ResetPlace | SetMotion
+    | AddSound | SetGain | SetFades | SetTransition | RemoveTransition
+    | RenameScene | BreakScene | JoinScene | Rename | AddFormat | RemoveFormat,
+    Field(discriminator="do"),
+]  # fmt: skip
+
+_adapter: TypeAdapter[Any] = TypeAdapter(AnyCommand)
+
+
+def read_command(data: object) -> Command:
+    """A command from decoded JSON, or a refusal naming the first thing wrong with it."""
+    try:
+        return _adapter.validate_python(data)  # type: ignore[no-any-return]
+    except ValidationError as error:
+        first = error.errors(include_url=False, include_context=False)[0]
+        where = ".".join(str(part) for part in first["loc"][1:]) or "the command"
+        reason = first["msg"].removeprefix("Value error, ")
+        raise Refusal("bad-command", f"That cannot be done: {where}: {reason}.", "Enter another value.") from error
+
+
+def apply(promo: Promo, command: Command, context: Context) -> Edit:
+    """Carries out one command. The input is untouched; the answer holds every rule of the document.
+
+    Raises `Refusal` with a sentence when the command cannot be carried out on this document.
+    """
+    try:
+        edit = command.edit(promo, context)
+        return edit.with_promo(settle(edit.promo, promo, edit.touched, context.new_id))
+    except ValidationError as error:
+        reason = error.errors(include_url=False, include_context=False)[0]["msg"].removeprefix("Value error, ")
+        raise Refusal("not-allowed", f"That would not leave a valid promo: {reason}.") from error

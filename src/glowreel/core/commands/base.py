@@ -1,0 +1,69 @@
+"""What all commands share."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+from pydantic import BaseModel, ConfigDict
+
+from glowreel.core.document import Item, Promo
+from glowreel.core.errors import Missing
+from glowreel.core.media import Media
+from glowreel.core.value import NewId
+from glowreel.core.words import Words
+
+
+@dataclass(frozen=True)
+class Context:
+    """What a command may need from outside: fresh identifiers and the facts of the team's media."""
+
+    new_id: NewId
+    media: Mapping[str, Media] = field(default_factory=dict)
+
+    def find(self, media_id: str) -> Media:
+        if media_id not in self.media:
+            raise Missing("no-media", "That file is not on the Shelf any more.", "Add it again, then try once more.")
+        return self.media[media_id]
+
+
+@dataclass(frozen=True)
+class Edit:
+    """The outcome of a command: the new promo, a sentence for the history, and what to select and say."""
+
+    promo: Promo
+    words: str
+    select: tuple[str, ...] = ()
+    touched: frozenset[str] = frozenset()
+    notice: str = ""
+
+    def with_promo(self, promo: Promo) -> Edit:
+        return replace(self, promo=promo)
+
+
+class Command(BaseModel):
+    """A small typed value; its `do` names it on the wire."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        raise NotImplementedError
+
+
+def with_media(promo: Promo, *media: Media) -> Promo:
+    """The promo, knowing these files too."""
+    return promo.changed(media={**promo.media, **{m.id: m for m in media}})
+
+
+def called(promo: Promo, item: Item) -> str:
+    """What a person would call an item."""
+    if isinstance(item.content, Words):
+        first = item.content.text.strip().split("\n")[0] or "empty words"
+        return f"“{first if len(first) <= 32 else first[:31] + '…'}”"
+    return promo.media[item.content.media].name
+
+
+def in_seconds(length: int) -> str:
+    """A length for the history: tenths of a second, or hundredths under one."""
+    from_ticks = length / 705_600_000
+    return f"{from_ticks:.1f} s" if from_ticks >= 1 else f"{from_ticks:.2f} s"

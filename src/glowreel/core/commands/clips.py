@@ -1,0 +1,155 @@
+"""The main track: bringing clips in, ordering and framing them.
+
+```
+InsertClips  A B C  + X at the cut nearest to the playhead →  A X B C    everything after moves on with its ties
+MoveClips    A B C D, C before A                           →  C A B D
+```
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from glowreel.core.commands.base import Command, Context, Edit, with_media
+from glowreel.core.commands.change import rebuild_scenes, replace_clip
+from glowreel.core.document import Clip, Promo, Scene
+from glowreel.core.errors import Refusal
+from glowreel.core.media import Media
+from glowreel.core.place import Framing
+from glowreel.core.time import Length, Rate, Ticks, ticks
+from glowreel.core.timeline import timeline
+from glowreel.core.value import Id
+
+PHOTO_LENGTH = ticks(3)
+MAX_CLIPS = 2000
+
+
+def clip_of(media: Media, clip_id: str, rate: Rate) -> Clip:
+    """A main-track clip of all of a footage, or of a photo for three seconds; whole frames, at least one."""
+    if media.kind == "sound":
+        raise Refusal("no-picture", f"{media.name} has no picture.", "Put it on a sound track instead.")
+    if media.still:
+        return Clip(id=clip_id, kind="photo", media=media.id, name=media.name, length=rate.snap(PHOTO_LENGTH))
+    length = max(rate.frame, rate.frame_start(rate.frame_floor(media.length)))
+    return Clip(id=clip_id, kind="footage", media=media.id, name=media.name, length=length)
+
+
+def insert_at(promo: Promo, clips: list[Clip], position: int, context: Context) -> Promo:
+    """Clips put in before the main-track position; they join the scene of the clip they follow."""
+    if len(promo.clips) + len(clips) > MAX_CLIPS:
+        raise Refusal("too-many", f"A promo holds at most {MAX_CLIPS} clips.", "Split it into two promos.")
+    if not promo.scenes:
+        return promo.changed(scenes=(Scene(id=context.new_id("s"), name="Scene 1", clips=tuple(clips)),))
+    runs = [(scene, list(scene.clips)) for scene in promo.scenes]
+    seen = 0
+    for _, run in runs:
+        if position <= seen + len(run):
+            run[position - seen : position - seen] = clips
+            break
+        seen += len(run)
+    return rebuild_scenes(promo, runs)
+
+
+def position_before(promo: Promo, before: str | None) -> int:
+    """Main-track position of a clip, or the end for None."""
+    if before is None:
+        return len(promo.clips)
+    clip = timeline(promo).find_clip(before)
+    return promo.clips.index(clip)
+
+
+def nearest_cut(promo: Promo, at: int) -> int:
+    """Main-track position of the cut nearest to a time; the ends count as cuts."""
+    index = timeline(promo)
+    cuts = [index.clip_span[clip.id].start for clip in promo.clips] + [index.main_length]
+    return min(range(len(cuts)), key=lambda i: abs(cuts[i] - at))
+
+
+class InsertClips(Command):
+    """Puts media on the main track, before a clip, or at the cut nearest to `at`, or at the end."""
+
+    do: Literal["insert-clips"] = "insert-clips"
+    media: tuple[Id, ...] = Field(min_length=1, max_length=200)
+    before: Id | None = None
+    at: Ticks | None = None
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        found = [context.find(media_id) for media_id in self.media]
+        clips = [clip_of(media, context.new_id("c"), promo.rate) for media in found]
+        if self.before is None and self.at is not None:
+            position = nearest_cut(promo, self.at)
+        else:
+            position = position_before(promo, self.before)
+        promo = insert_at(with_media(promo, *found), clips, position, context)
+        words = f"Added {found[0].name}" if len(found) == 1 else f"Added {len(found)} clips"
+        return Edit(promo, words, select=tuple(clip.id for clip in clips))
+
+
+class InsertFiller(Command):
+    """Holds a place on the main track."""
+
+    do: Literal["insert-filler"] = "insert-filler"
+    before: Id | None = None
+    at: Ticks | None = None
+    length: Length = ticks(2)
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        length = max(promo.rate.frame, promo.rate.snap(self.length))
+        clip = Clip(id=context.new_id("c"), kind="filler", name="Filler", length=length)
+        if self.before is None and self.at is not None:
+            position = nearest_cut(promo, self.at)
+        else:
+            position = position_before(promo, self.before)
+        return Edit(insert_at(promo, [clip], position, context), "Added a filler", select=(clip.id,))
+
+
+class MoveClips(Command):
+    """Takes clips out of the main track and puts them back, in their order, before another one or at the end.
+
+    What is tied to them goes along. They join the scene they land in. Landing on itself changes nothing.
+    """
+
+    do: Literal["move-clips"] = "move-clips"
+    clips: tuple[Id, ...] = Field(min_length=1, max_length=MAX_CLIPS)
+    before: Id | None = None
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        index = timeline(promo)
+        chosen = {clip_id for clip_id in self.clips if index.find_clip(clip_id)}
+        moving = [clip for clip in promo.clips if clip.id in chosen]
+        before = self.before
+        order = list(promo.clips)
+        if before is not None:
+            place = order.index(index.find_clip(before))
+            before = next((clip.id for clip in order[place:] if clip.id not in chosen), None)
+        words = f"Moved {moving[0].name}" if len(moving) == 1 else f"Moved {len(moving)} clips"
+        runs = [(scene, [c for c in scene.clips if c.id not in chosen]) for scene in promo.scenes]
+        if not any(run for _, run in runs):
+            return Edit(promo, words, select=self.clips)
+        if before is None:
+            next(run for _, run in reversed(runs) if run).extend(moving)
+        else:
+            run = next(run for _, run in runs if any(c.id == before for c in run))
+            spot = next(i for i, c in enumerate(run) if c.id == before)
+            run[spot:spot] = moving
+        return Edit(rebuild_scenes(promo, runs), words, select=self.clips)
+
+
+class FrameClip(Command):
+    """Sets how a clip meets the frame: in all formats, or in one only."""
+
+    do: Literal["frame-clip"] = "frame-clip"
+    clip: Id
+    framing: Framing
+    only: Id | None = None
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        def change(clip: Clip) -> Clip:
+            if self.only is not None:
+                return clip.changed(framing_in={**clip.framing_in, self.only: self.framing})
+            return clip.changed(framing=self.framing)
+
+        name = timeline(promo).find_clip(self.clip).name
+        return Edit(replace_clip(promo, self.clip, change), f"Framed {name}", select=(self.clip,))

@@ -1,0 +1,55 @@
+"""Taking things away.
+
+```
+clip    |A|B|C| - B  →  |A|C|     the track closes up; what was tied to B and ended with it goes along,
+                                  what outlasts it stays, tied to the clip that takes B's place
+item    a hole stays on its track; everything else keeps its time
+```
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from glowreel.core.commands.base import Command, Context, Edit, called
+from glowreel.core.commands.change import map_items, rebuild_scenes
+from glowreel.core.document import Item, Promo, Tied
+from glowreel.core.errors import Missing
+from glowreel.core.timeline import timeline
+from glowreel.core.value import Id
+
+
+class Remove(Command):
+    """Removes clips, layers and sounds by identifier. What is already gone is passed over."""
+
+    do: Literal["remove"] = "remove"
+    items: tuple[Id, ...] = Field(min_length=1, max_length=3000)
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        index = timeline(promo)
+        chosen = {i for i in self.items if i in index.clip or i in index.item}
+        if not chosen:
+            raise Missing("gone", "That has already been removed.", "Undo brings it back.")
+        kept_ties = 0
+
+        def change(item: Item) -> Item | None:
+            nonlocal kept_ties
+            if item.id in chosen:
+                return None
+            if isinstance(item.anchor, Tied) and item.anchor.clip in chosen:
+                if index.heard_span(item).end <= index.clip_span[item.anchor.clip].end:
+                    return None
+                kept_ties += 1
+            return item
+
+        names = [index.clip[i].name for i in chosen if i in index.clip]
+        names += [called(promo, index.item[i]) for i in chosen if i in index.item]
+        words = f"Removed {names[0]}" if len(names) == 1 else f"Removed {len(names)} items"
+        # The items go first: they may be tied to a clip that is about to go.
+        promo = map_items(promo, change)
+        runs = [(scene, [c for c in scene.clips if c.id not in chosen]) for scene in promo.scenes]
+        promo = rebuild_scenes(promo, runs)
+        notice = f"{kept_ties} layer{'s' * (kept_ties != 1)} outlasted the clip and stayed." if kept_ties else ""
+        return Edit(promo, words, notice=notice)

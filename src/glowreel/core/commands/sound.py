@@ -1,0 +1,78 @@
+"""Sounds: laying them in, how loud, and how they begin and end."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from glowreel.core.commands.base import Command, Context, Edit, called, with_media
+from glowreel.core.commands.change import put_item, replace_clip, replace_item
+from glowreel.core.document import Anchor, Free, Item, Promo, Sound, Whole
+from glowreel.core.errors import Refusal
+from glowreel.core.time import TICKS_PER_SAMPLE, Ticks, ticks
+from glowreel.core.timeline import timeline
+from glowreel.core.value import Decibels, Id
+
+
+class AddSound(Command):
+    """Lays a sound in at a time; it stays at that time while the main track is cut. With `whole`, it goes under the
+    whole promo and fades out with it."""
+
+    do: Literal["add-sound"] = "add-sound"
+    media: Id
+    at: Ticks = 0
+    track: Id | None = None
+    whole: bool = False
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        media = context.find(self.media)
+        if not media.sounding:
+            raise Refusal("silent", f"{media.name} has no sound.", "Choose a song, a voice or footage with sound.")
+        at = self.at // TICKS_PER_SAMPLE * TICKS_PER_SAMPLE
+        anchor: Anchor = Whole() if self.whole else Free(at=at)
+        sound = Sound(media=media.id, fade_out=ticks(1.5) if self.whole else 0)
+        length = max(TICKS_PER_SAMPLE, media.length // TICKS_PER_SAMPLE * TICKS_PER_SAMPLE)
+        item = Item(id=context.new_id("i"), anchor=anchor, length=length, content=sound)
+        promo = put_item(with_media(promo, media), item, self.track, context.new_id)
+        return Edit(promo, f"Laid {media.name} under the picture", (item.id,), frozenset({item.id}))
+
+
+class SetGain(Command):
+    """How loud a sound is, or the sound of a main-track clip; `muted` silences a clip without forgetting its gain."""
+
+    do: Literal["set-gain"] = "set-gain"
+    item: Id
+    gain: Decibels | None = None
+    muted: bool | None = None
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        index = timeline(promo)
+        if self.item in index.clip:
+            clip = index.clip[self.item]
+            changes = self.model_dump(include={"gain", "muted"}, exclude_none=True)
+            words = f"Set {clip.name} to {self.gain:+.1f} dB" if self.gain is not None else f"Muted {clip.name}"
+            if self.muted is False:
+                words = f"Unmuted {clip.name}"
+            return Edit(replace_clip(promo, clip.id, lambda c: c.changed(**changes)), words, (clip.id,))
+        item = index.find_item(self.item)
+        if not isinstance(item.content, Sound):
+            raise Refusal("silent", f"{called(promo, item)} has no sound here.")
+        gain = self.gain if self.gain is not None else item.content.gain
+        promo = replace_item(promo, item.id, lambda i: i.changed(content=i.content.changed(gain=gain)))
+        return Edit(promo, f"Set {called(promo, item)} to {gain:+.1f} dB", (item.id,))
+
+
+class SetFades(Command):
+    """Lengths over which a sound comes in and goes out."""
+
+    do: Literal["set-fades"] = "set-fades"
+    item: Id
+    fade_in: Ticks | None = None
+    fade_out: Ticks | None = None
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        item = timeline(promo).find_item(self.item)
+        if not isinstance(item.content, Sound):
+            raise Refusal("silent", f"{called(promo, item)} has no sound here.")
+        changes = self.model_dump(include={"fade_in", "fade_out"}, exclude_none=True)
+        promo = replace_item(promo, item.id, lambda i: i.changed(content=i.content.changed(**changes)))
+        return Edit(promo, f"Set the fades of {called(promo, item)}", (item.id,))

@@ -1,0 +1,46 @@
+"""The one family of errors.
+
+GlowReelError
+├── Refusal          the person's business: a code, a sentence, and what would work
+│   ├── Missing      what the command or link names is not there (any more)
+│   └── BadMedia     a file that cannot be used, with the reason
+└── Fault            ours: something broke; the sentence names what was being done
+"""
+
+from __future__ import annotations
+
+
+class GlowReelError(Exception):
+    """Base of every error this program raises on purpose."""
+
+
+class Refusal(GlowReelError):
+    """A request that cannot be carried out, in words for the person who made it.
+
+    `code` is stable and for programs; `sentence` and `remedy` are for people.
+    """
+
+    status = 422
+
+    def __init__(self, code: str, sentence: str, remedy: str = "") -> None:
+        super().__init__(sentence)
+        self.code = code
+        self.sentence = sentence
+        self.remedy = remedy
+
+    def __str__(self) -> str:
+        return f"{self.sentence} {self.remedy}".strip()
+
+
+class Missing(Refusal):
+    """What was named does not exist, or does not belong to the one asking: the two are never told apart."""
+
+    status = 404
+
+
+class BadMedia(Refusal):
+    """A file that is broken, empty, disguised or beyond the limits."""
+
+
+class Fault(GlowReelError):
+    """A failure on our side, naming what was being done when it happened."""

@@ -1,0 +1,89 @@
+"""Layout rules: from relations to rectangles. All lengths in canonical units (the frame's short side is 1080).
+
+Boxes given by gestures are in fractions of the short side; `Box` says which by how it is used.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from glowreel.core.formats import CANON, Format
+from glowreel.core.place import Framing, Place
+
+MARGIN = 0.045
+"""Words wrap at least this far from either side of the frame, in fractions of the short side."""
+
+
+@dataclass(frozen=True)
+class Box:
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+def wrap_width(place: Place, shape: Format) -> float:
+    """Width at which words break: as asked, but inside the frame's margins where the frame is narrower. Canonical."""
+    frame_width, _ = shape.canon
+    return max(CANON * 0.1, min(place.wrap * CANON, frame_width - 2 * MARGIN * CANON))
+
+
+def picture_size(place: Place, width: int, height: int) -> tuple[float, float]:
+    """Size of a picture layer whose longer side is `place.size` of the frame's short side. Canonical."""
+    longer = max(width, height, 1)
+    scale = place.size * CANON / longer
+    return max(1, width) * scale, max(1, height) * scale
+
+
+def placed(place: Place, shape: Format, width: float, height: float) -> Box:
+    """Where an item of a size lies in a format: its pin on the frame's pin, pushed by dx and dy. Canonical."""
+    frame_width, frame_height = shape.canon
+    x = place.frame[0] * frame_width + place.dx * CANON - place.item[0] * width
+    y = place.frame[1] * frame_height + place.dy * CANON - place.item[1] * height
+    return Box(x, y, width, height)
+
+
+def _within(push: float) -> float:
+    return max(-8.0, min(8.0, push))
+
+
+def _third(position: float) -> float:
+    return 0.0 if position < 1 / 3 else 1.0 if position > 2 / 3 else 0.5
+
+
+def pinned(box: Box, shape: Format, old: Place) -> Place:
+    """The inverse of `placed`: pinned in the third of the frame where the box's middle lies, the rest as a push.
+
+    `box` is in fractions of the short side. An item dropped near a corner thus stays near it in every format.
+    """
+    frame_width, frame_height = (side / CANON for side in shape.canon)
+    pin_x = _third((box.x + box.width / 2) / frame_width)
+    pin_y = _third((box.y + box.height / 2) / frame_height)
+    dx = box.x + pin_x * box.width - pin_x * frame_width
+    dy = box.y + pin_y * box.height - pin_y * frame_height
+    return old.changed(item=(pin_x, pin_y), frame=(pin_x, pin_y), dx=_within(dx), dy=_within(dy))
+
+
+def framed(framing: Framing, shape: Format, width: int, height: int) -> Box:
+    """The rectangle a main-track picture is drawn into: covering the frame, or inside it. Canonical.
+
+    When it is cropped, `focus` comes as near to the middle of the frame as the picture's edges allow.
+    """
+    frame_width, frame_height = shape.canon
+    width, height = max(1, width), max(1, height)
+    fits = (frame_width / width, frame_height / height)
+    scale = (max(fits) if framing.fit == "fill" else min(fits)) * framing.zoom
+    drawn_width, drawn_height = width * scale, height * scale
+    return Box(
+        _along(frame_width, drawn_width, framing.focus[0]),
+        _along(frame_height, drawn_height, framing.focus[1]),
+        drawn_width,
+        drawn_height,
+    )
+
+
+def _along(frame: float, drawn: float, focus: float) -> float:
+    """Start of the drawn picture along one axis."""
+    if drawn <= frame:
+        return (frame - drawn) / 2
+    return min(0.0, max(frame - drawn, frame / 2 - focus * drawn))

@@ -1,0 +1,102 @@
+"""The words of a recipe. Positions are canonical (short side 1080); the engine scales them to the output size."""
+
+from __future__ import annotations
+
+import hashlib
+from dataclasses import dataclass
+from typing import Any
+
+import orjson
+
+from glowreel.core.layout import Box
+from glowreel.core.words import Words
+
+
+@dataclass(frozen=True, slots=True)
+class Fill:
+    """One colour over the whole frame."""
+
+    colour: str
+    opacity: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class DrawPicture:
+    """A frame of a source, or a photo, stretched to `box`, turned about its middle. `at` is source time in ticks."""
+
+    source: str
+    still: bool
+    at: int
+    box: Box
+    opaque: bool = True
+    opacity: float = 1.0
+    turn: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class DrawWords:
+    """Words laid out at `size` canonical units, wrapped at `wrap`, their top left corner at the box's."""
+
+    words: Words
+    size: float
+    wrap: float
+    box: Box
+    opacity: float = 1.0
+    turn: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """Operations drawn by themselves and then laid over what is there."""
+
+    ops: tuple[Op, ...]
+    opacity: float
+
+
+Op = Fill | DrawPicture | DrawWords | Group
+
+
+@dataclass(frozen=True, slots=True)
+class FrameRecipe:
+    """One frame: its canonical size and what is drawn, back to front."""
+
+    width: float
+    height: float
+    ops: tuple[Op, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Voice:
+    """A stretch of a source's sound inside a span. Samples at 48 kHz.
+
+    `at` is where it starts in the span (it may be negative: it began before), `length` all of it, `source_at` the
+    sample of the source heard at its start. Gain is a factor; fades are lengths at its two ends, with equal power
+    where `power` is set (crossfades), else straight.
+    """
+
+    source: str
+    at: int
+    length: int
+    source_at: int
+    gain: float
+    fade_in: int = 0
+    fade_out: int = 0
+    power: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class SoundRecipe:
+    """A span of sound of `length` samples and the voices heard in it."""
+
+    length: int
+    voices: tuple[Voice, ...]
+
+
+def _plain(value: Any) -> Any:
+    return value.model_dump() if isinstance(value, Words) else str(value)
+
+
+def recipe_hash(recipe: FrameRecipe | SoundRecipe, *size: object) -> str:
+    """Identifies what a recipe will look or sound like at a size: equal inputs, equal hash."""
+    data = orjson.dumps([recipe, size], default=_plain)
+    return hashlib.blake2b(data, digest_size=20).hexdigest()

@@ -1,0 +1,146 @@
+"""From a promo, a format and a time to the recipe of a frame."""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+from glowreel.core.document import Clip, Item, Picture, Promo
+from glowreel.core.errors import Missing
+from glowreel.core.formats import CANON, Format
+from glowreel.core.layout import Box, framed, picture_size, placed, wrap_width
+from glowreel.core.media import Media
+from glowreel.core.recipe.model import DrawPicture, DrawWords, Fill, FrameRecipe, Group, Op
+from glowreel.core.timeline import Cut, Span, timeline
+from glowreel.core.words import Words
+
+RISE = 0.06
+"""How far a rising layer travels, in fractions of the frame's short side."""
+
+
+class Measure(Protocol):
+    """Measures laid-out words: width and height in canonical units. The engine's; pure and repeatable."""
+
+    def __call__(self, words: Words, size: float, wrap: float) -> tuple[float, float]: ...
+
+
+def find_format(promo: Promo, format_id: str) -> Format:
+    """The promo's format of that name."""
+    for shape in promo.formats:
+        if shape.id == format_id:
+            return shape
+    raise Missing("no-format", "That format is no longer in the promo.", "Choose another one.")
+
+
+def frame_recipe(promo: Promo, shape: Format, time: int, measure: Measure) -> FrameRecipe:
+    """The frame on show at `time` ticks (0 ≤ time), back to front."""
+    index = timeline(promo)
+    ops: list[Op] = [Fill(promo.background)]
+    cut = next((c for c in index.cuts if time in c.span), None)
+    if cut is not None:
+        ops += _cut_ops(promo, shape, cut, time)
+    else:
+        clip = index.clip_at(time)
+        if clip is not None:
+            ops += _clip_ops(promo, shape, clip, time - index.clip_span[clip.id].start)
+    for track in reversed(promo.layers):
+        for item in track.items:
+            span = index.item_span(item)
+            if time in span and time < max(index.length, 1):
+                op = item_op(promo, shape, item, measure, _moved(item, span, time))
+                ops += [op] if op is not None else []
+    width, height = shape.canon
+    return FrameRecipe(width, height, tuple(_without_hidden(ops, width, height, promo)))
+
+
+def _source_time(media: Media, at: int) -> int:
+    """The start of the source frame on show, held at either end of the media; 0 for photos."""
+    if media.still:
+        return 0
+    last = max(0, media.length - 1)
+    at = min(max(0, at), last)
+    return media.rate.frame_start(media.rate.frame_floor(at)) if media.rate else at
+
+
+def _clip_ops(promo: Promo, shape: Format, clip: Clip, into: int) -> list[Op]:
+    """A main-track clip, `into` ticks after its start; outside it the handles show, or the edge holds."""
+    if clip.media is None:
+        return [Fill(clip.colour)]
+    media = promo.media[clip.media]
+    framing = clip.framing_in.get(shape.id, clip.framing)
+    box = framed(framing, shape, media.width, media.height)
+    at = _source_time(media, clip.source_in + into)
+    return [DrawPicture(media.hash, media.still, at, box, not media.alpha)]
+
+
+def _cut_ops(promo: Promo, shape: Format, cut: Cut, time: int) -> list[Op]:
+    """Both sides of a transition. Progress is taken at the middle of the frame, so that it is symmetrical."""
+    index = timeline(promo)
+    progress = (time - cut.span.start + promo.rate.frame / 2) / cut.span.length
+    progress = min(1.0, max(0.0, progress))
+    before = _clip_ops(promo, shape, cut.before, time - index.clip_span[cut.before.id].start)
+    behind = _clip_ops(promo, shape, cut.behind, time - index.clip_span[cut.behind.id].start)
+    if cut.transition.kind == "crossfade":
+        # Each side is drawn on the background first, so that letterbox bars fade like the picture does.
+        return [*before, Group((Fill(promo.background), *behind), round(progress, 6))]
+    veil = "#000000" if cut.transition.kind == "dip-black" else "#FFFFFF"
+    shown = before if progress < 0.5 else behind
+    return [*shown, Fill(veil, round(1 - abs(2 * progress - 1), 6))]
+
+
+def _moved(item: Item, span: Span, time: int) -> tuple[float, float, int]:
+    """Opacity, downward shift in fractions of the short side, and time since the start, as arriving and leaving ask."""
+    since, left = time - span.start, span.end - time
+    arrive = min(item.arrive_length, span.length) if item.arrives != "none" else 0
+    leave = min(item.leave_length, span.length - arrive) if item.leaves != "none" else 0
+    opacity, shift = item.opacity, 0.0
+    if arrive and since < arrive:
+        eased = 1 - (1 - since / arrive) ** 3
+        opacity *= eased
+        shift += RISE * (1 - eased) if item.arrives == "rise" else 0.0
+    if leave and left < leave:
+        eased = 1 - (1 - left / leave) ** 3
+        opacity *= eased
+        shift -= RISE * (1 - eased) if item.leaves == "rise" else 0.0
+    return round(opacity, 6), round(shift, 6), since
+
+
+def item_box(promo: Promo, shape: Format, item: Item, measure: Measure) -> Box | None:
+    """Where a layer lies in a format at rest; None for sounds. Canonical units."""
+    op = item_op(promo, shape, item, measure, (1.0, 0.0, 0))
+    return op.box if op is not None else None
+
+
+def item_op(
+    promo: Promo, shape: Format, item: Item, measure: Measure, moved: tuple[float, float, int]
+) -> DrawPicture | DrawWords | None:
+    """The drawing operation of one layer; None for sounds."""
+    opacity, shift, since = moved
+    place = item.place_in.get(shape.id, item.place)
+    if isinstance(item.content, Words):
+        size, wrap = place.size * CANON, wrap_width(place, shape)
+        width, height = measure(item.content, size, wrap)
+        box = placed(place, shape, width, height)
+        box = Box(box.x, box.y + shift * CANON, width, height)
+        return DrawWords(item.content, size, wrap, box, opacity, place.turn)
+    if not isinstance(item.content, Picture):
+        return None
+    media = promo.media[item.content.media]
+    width, height = picture_size(place, media.width, media.height)
+    box = placed(place, shape, width, height)
+    box = Box(box.x, box.y + shift * CANON, width, height)
+    at = _source_time(media, item.content.source_in + since)
+    return DrawPicture(media.hash, media.still, at, box, not media.alpha, opacity, place.turn)
+
+
+def _without_hidden(ops: list[Op], width: float, height: float, promo: Promo) -> list[Op]:
+    """Drops what a later opaque, frame-filling operation hides. See-through pictures hide nothing."""
+    for spot in range(len(ops) - 1, 0, -1):
+        op = ops[spot]
+        if isinstance(op, Fill) and op.opacity >= 1:
+            return ops[spot:]
+        if isinstance(op, DrawPicture) and op.opaque and op.opacity >= 1 and not op.turn:
+            box = op.box
+            covers = box.x <= 1e-6 and box.y <= 1e-6
+            if covers and box.x + box.width >= width - 1e-6 and box.y + box.height >= height - 1e-6:
+                return ops[spot:]
+    return ops

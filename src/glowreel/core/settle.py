@@ -1,0 +1,110 @@
+"""Bringing an edited promo back under the rules that no single command should have to remember.
+
+```
+tie to a clip that is gone      → tied to the clip that took its place, or free
+tie beyond its clip's end       → to the clip's last frame
+two items meeting on a track    → the touched one moves to the nearest track with room, or a new one
+empty track, orphan transition  → gone
+media nothing uses              → forgotten
+```
+Never refused, never changes the main track.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Set
+
+from glowreel.core.document import Item, Promo, Tied, Track
+from glowreel.core.timeline import Span, Timeline, timeline
+from glowreel.core.value import NewId
+
+
+def settle(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> Promo:
+    """`promo` with every rule restored; `before` tells where things were, `touched` which items just moved."""
+    promo = _retie(promo, before)
+    index = timeline(promo)
+    layers = _apart(promo.layers, index, touched, new_id, upwards=True)
+    sounds = _apart(promo.sounds, index, touched, new_id, upwards=False)
+    last = promo.clips[-1].id if promo.clips else ""
+    transitions = tuple(t for t in promo.transitions if t.after in index.clip and t.after != last)
+    used = promo.used_media()
+    media = promo.media if used == set(promo.media) else {k: v for k, v in promo.media.items() if k in used}
+    return promo.changed(layers=layers, sounds=sounds, transitions=transitions, media=media)
+
+
+def _retie(promo: Promo, before: Promo) -> Promo:
+    lengths = {clip.id: clip.length for clip in promo.clips}
+    frame = promo.rate.frame
+
+    def mended(item: Item) -> Item:
+        anchor = item.anchor
+        if not isinstance(anchor, Tied):
+            return item
+        if anchor.clip in lengths:
+            limit = max(0, lengths[anchor.clip] - frame)
+            return item if anchor.offset <= limit else item.changed(anchor=anchor.changed(offset=limit))
+        return item.changed(anchor=_tie_by_lengths(promo, _place_of(anchor.clip, before, lengths)))
+
+    def through(tracks: tuple[Track, ...]) -> tuple[Track, ...]:
+        result = []
+        for track in tracks:
+            items = tuple(mended(item) for item in track.items)
+            same = all(a is b for a, b in zip(items, track.items, strict=True))
+            result.append(track if same else track.changed(items=items))
+        return tuple(result)
+
+    return promo.changed(layers=through(promo.layers), sounds=through(promo.sounds))
+
+
+def _place_of(clip_id: str, before: Promo, lengths: dict[str, int]) -> int:
+    """Where on the main track a clip that is gone would be: after what used to stand before it and still does."""
+    start = 0
+    for clip in before.clips:
+        if clip.id == clip_id:
+            break
+        start += lengths.get(clip.id, 0)
+    return start
+
+
+def _tie_by_lengths(promo: Promo, start: int) -> object:
+    """Like `Timeline.tie_under`, for a promo whose ties cannot be indexed yet."""
+    bare = promo.changed(layers=(), sounds=())
+    return timeline(bare).tie_under(start)
+
+
+def _apart(
+    tracks: tuple[Track, ...], index: Timeline, touched: Set[str], new_id: NewId, *, upwards: bool
+) -> tuple[Track, ...]:
+    """Tracks on which no two items meet. Items keep their track unless they must give way."""
+    order = list(tracks)
+    spans: list[list[Span]] = []
+    kept: list[list[Item]] = []
+    moved: list[tuple[int, Item, Span]] = []
+    for row, track in enumerate(order):
+        spans.append([])
+        kept.append([])
+        ranked = [(item.id in touched, index.item_span(item), item) for item in track.items]
+        for _, span, item in sorted(ranked, key=lambda r: (r[0], r[1].start, r[2].id)):
+            if any(span.meets(other) for other in spans[row]):
+                moved.append((row, item, span))
+            else:
+                spans[row].append(span)
+                kept[row].append(item)
+    for row, item, span in moved:
+        ways = range(row - 1, -1, -1) if upwards else range(row + 1, len(order))
+        home = next((r for r in ways if not any(span.meets(o) for o in spans[r])), None)
+        if home is None:
+            home = 0 if upwards else len(order)
+            order.insert(home, Track(id=new_id("t")))
+            spans.insert(home, [])
+            kept.insert(home, [])
+            if upwards:
+                moved[:] = [(r + 1, i, s) for r, i, s in moved]
+        spans[home].append(span)
+        kept[home].append(item)
+    result = []
+    for track, items in zip(order, kept, strict=True):
+        items.sort(key=lambda item: (index.item_span(item).start, item.id))
+        if items:
+            result.append(track if tuple(items) == track.items else track.changed(items=tuple(items)))
+    return tuple(result)

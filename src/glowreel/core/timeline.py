@@ -1,0 +1,161 @@
+"""Reading a promo by time: where clips, scenes and items lie."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from dataclasses import dataclass
+from functools import lru_cache
+
+from glowreel.core.document import Clip, Free, Item, Promo, Scene, Tied, Track, Transition
+from glowreel.core.errors import Missing
+from glowreel.core.words import Words
+
+
+@dataclass(frozen=True)
+class Span:
+    """Half-open run of ticks."""
+
+    start: int
+    end: int
+
+    @property
+    def length(self) -> int:
+        return self.end - self.start
+
+    def __contains__(self, time: int) -> bool:
+        return self.start <= time < self.end
+
+    def meets(self, other: Span) -> bool:
+        return self.start < other.end and other.start < self.end
+
+
+@dataclass(frozen=True)
+class Cut:
+    """A transition with what the clips beside it allow: `span` straddles the cut, `kind` says what happens in it."""
+
+    transition: Transition
+    before: Clip
+    behind: Clip
+    span: Span
+    at: int
+
+
+class Timeline:
+    """A promo indexed by time and by identifier. Built once for each revision."""
+
+    def __init__(self, promo: Promo) -> None:
+        self.promo = promo
+        self.clip_span: dict[str, Span] = {}
+        self.clip: dict[str, Clip] = {}
+        self.scene_of: dict[str, Scene] = {}
+        self.scene_span: dict[str, Span] = {}
+        now = 0
+        for scene in promo.scenes:
+            scene_start = now
+            for clip in scene.clips:
+                self.clip[clip.id] = clip
+                self.scene_of[clip.id] = scene
+                self.clip_span[clip.id] = Span(now, now + clip.length)
+                now += clip.length
+            self.scene_span[scene.id] = Span(scene_start, now)
+        self._starts = [self.clip_span[clip.id].start for clip in promo.clips]
+        self.main_length = now
+        self.item: dict[str, Item] = {item.id: item for item in promo.items}
+        self.track_of: dict[str, Track] = {i.id: t for t in (*promo.layers, *promo.sounds) for i in t.items}
+        ends = [self._own_span(item).end for item in promo.items]
+        self.length = now or max(ends, default=0)
+        self.cuts = self._cuts()
+        self._cut_at = {cut.before.id: cut for cut in self.cuts}
+
+    def _own_span(self, item: Item) -> Span:
+        anchor = item.anchor
+        if isinstance(anchor, Tied):
+            under = self.clip_span.get(anchor.clip)
+            start = (under.start if under else 0) + anchor.offset
+        elif isinstance(anchor, Free):
+            start = anchor.at
+        else:
+            return Span(0, self.main_length or item.length)
+        return Span(start, start + item.length)
+
+    def item_span(self, item: Item) -> Span:
+        """Where an item lies; a whole one follows the promo, but no longer than its own sound or footage lasts."""
+        span = self._own_span(item)
+        if item.anchor.to == "whole":
+            media = self.promo.media.get(item.media or "")
+            end = self.length
+            if media is not None and media.length and not isinstance(item.content, Words):
+                end = min(end, media.length - item.content.source_in)
+            return Span(0, max(end, 1))
+        return span
+
+    def heard_span(self, item: Item) -> Span:
+        """The part of an item inside the promo, where its fades are measured."""
+        span = self.item_span(item)
+        return Span(span.start, max(span.start, min(span.end, self.length)))
+
+    def clip_at(self, time: int) -> Clip | None:
+        """The main-track clip on show at `time`, without regard to transitions."""
+        if not 0 <= time < self.main_length:
+            return None
+        return self.promo.clips[bisect_right(self._starts, time) - 1]
+
+    def tie_under(self, time: int) -> Tied | Free:
+        """The anchor an item starting at `time` gets by default: the clip under it, or the time itself."""
+        clip = self.clip_at(time)
+        if clip is None:
+            return Free(at=time)
+        return Tied(clip=clip.id, offset=time - self.clip_span[clip.id].start)
+
+    def find_clip(self, clip_id: str) -> Clip:
+        if clip_id not in self.clip:
+            raise Missing("gone", "That clip is no longer in the promo.", "Reload to see where things are now.")
+        return self.clip[clip_id]
+
+    def find_item(self, item_id: str) -> Item:
+        if item_id not in self.item:
+            raise Missing("gone", "That item is no longer in the promo.", "Reload to see where things are now.")
+        return self.item[item_id]
+
+    def cut_after(self, clip_id: str) -> Cut | None:
+        return self._cut_at.get(clip_id)
+
+    def _cuts(self) -> list[Cut]:
+        """Transitions that have a cut to sit on, shortened so that neighbours never meet inside a clip."""
+        by_clip = {t.after: t for t in self.promo.transitions}
+        found = []
+        for before, behind in zip(self.promo.clips, self.promo.clips[1:], strict=False):
+            transition = by_clip.get(before.id)
+            if transition is None:
+                continue
+            frame = self.promo.rate.frame
+            half = min(transition.length, before.length, behind.length) // 2 // frame * frame
+            at = self.clip_span[behind.id].start
+            if half:
+                found.append(Cut(transition, before, behind, Span(at - half, at + half), at))
+        return found
+
+
+class _ByIdentity:
+    """Wraps a promo so that it is cached by identity: hashing a whole document would cost more than indexing it."""
+
+    __slots__ = ("promo",)
+
+    def __init__(self, promo: Promo) -> None:
+        self.promo = promo
+
+    def __hash__(self) -> int:
+        return id(self.promo)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _ByIdentity) and other.promo is self.promo
+
+
+@lru_cache(maxsize=64)
+def _indexed(held: _ByIdentity) -> Timeline:
+    return Timeline(held.promo)
+
+
+def timeline(promo: Promo) -> Timeline:
+    """The promo's index, kept while the promo is in use."""
+    return _indexed(_ByIdentity(promo))

@@ -1,0 +1,142 @@
+"""Hollowmere's promos, made by the same commands that people use."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable, Mapping
+from itertools import count
+from pathlib import Path
+
+from glowreel.core import commands as c
+from glowreel.core.document import Promo
+from glowreel.core.formats import FIRST_CHOICE, SHIPPED
+from glowreel.core.media import Media
+from glowreel.core.place import Framing, Place
+from glowreel.core.settle import settle
+from glowreel.core.time import TICKS_PER_SECOND, ticks
+from glowreel.core.timeline import timeline
+from glowreel.engine.probe import probe
+from glowreel.interchange.bundles import write_bundle
+
+MEDIA = Path(__file__).parent / "media"
+FILES = (
+    "dawn-ridge.mp4", "over-the-fields.mp4", "basket-view.mp4", "burner.mp4", "lantern-night.mp4", "landing.mp4",
+    "mist-valley.mp4", "picnic.jpg", "voucher-card.jpg", "route-map.jpg", "pilot-green.jpg", "ridge-square.jpg",
+    "envelope.jpg", "hollowmere-logo.svg", "hollowmere-mark.svg", "slow-ascent.m4a", "lantern-walk.m4a",
+)  # fmt: skip
+
+
+class _Maker:
+    """Carries commands out one after the other on a promo that grows."""
+
+    def __init__(self, name: str, media: Mapping[str, Media], new_id: Callable[[str], str]) -> None:
+        formats = tuple(SHIPPED[f] for f in FIRST_CHOICE)
+        self.promo = Promo(id=new_id("p"), name=name, formats=formats)
+        self.media = media
+        self.context = c.Context(new_id, {m.id: m for m in media.values()})
+        self.steps: list[str] = []
+
+    def do(self, command: c.Command) -> str:
+        edit = c.apply(self.promo, command, self.context)
+        self.promo = edit.promo
+        self.steps.append(edit.words)
+        return edit.select[0] if edit.select else ""
+
+    def clip(self, name: str, start: float, length: float) -> str:
+        """Adds a clip at the end, from `start` seconds of the media."""
+        media = self.media[name]
+        clip = self.do(c.InsertClips(media=(media.id,)))
+        if start:
+            full = self.promo.clips[-1].length
+            self.do(c.Trim(item=clip, edge="start", length=full - ticks(start)))
+        self.do(c.Trim(item=clip, length=ticks(length)))
+        return clip
+
+    def words(self, text: str, at: float, length: float, place: Place | None = None, **style: object) -> str:
+        item = self.do(c.AddWords(text=text, at=ticks(at), length=ticks(length)))
+        if style:
+            self.do(c.StyleWords(item=item, **style))
+        if place is not None:
+            self.promo = _with_place(self.promo, item, place)
+        return item
+
+
+def _with_place(promo: Promo, item_id: str, place: Place) -> Promo:
+    layers = tuple(
+        t.changed(items=tuple(i.changed(place=place) if i.id == item_id else i for i in t.items)) for t in promo.layers
+    )
+    return promo.changed(layers=layers)
+
+
+LOWER_LEFT = Place(item=(0, 1), frame=(0, 1), dx=0.08, dy=-0.25, size=0.135, wrap=0.98)
+SMALL_LEFT = Place(item=(0, 1), frame=(0, 1), dx=0.08, dy=-0.12, size=0.05, wrap=0.84)
+MIDDLE = Place(item=(0, 0), frame=(0, 0), dx=0.08, dy=0.24, size=0.12, wrap=0.9)
+BUTTON = Place(item=(0, 1), frame=(0, 1), dx=0.08, dy=-0.12, size=0.06, wrap=0.9)
+CORNER = Place(item=(1, 0), frame=(1, 0), dx=-0.06, dy=0.06, size=0.34)
+
+
+def finished(media: Mapping[str, Media], new_id: Callable[[str], str]) -> Promo:
+    """The dawn flight voucher promo: twenty seconds, five scenes, three formats."""
+    m = _Maker("Dawn flight vouchers", media, new_id)
+    hook = m.clip("dawn-ridge.mp4", 1, 4)
+    flight = m.clip("over-the-fields.mp4", 1.2, 5)
+    basket = m.clip("basket-view.mp4", 1, 2.5)
+    burner = m.clip("burner.mp4", 0.5, 2)
+    night = m.clip("lantern-night.mp4", 2, 3)
+    call = m.clip("landing.mp4", 3.4, 3.5)
+    for clip in (flight, basket, night, call):
+        m.do(c.BreakScene(clip=clip))
+    names = ("Hook", "The flight", "On board", "Lantern nights", "Call to action")
+    for scene, name in zip(m.promo.scenes, names, strict=True):
+        m.do(c.RenameScene(scene=scene.id, name=name))
+    m.do(c.FrameClip(clip=hook, framing=Framing(focus=(0.62, 0.5))))
+    m.do(c.FrameClip(clip=call, framing=Framing(focus=(0.36, 0.5))))
+    m.do(c.FrameClip(clip=burner, framing=Framing(focus=(0.5, 0.62))))
+    m.do(c.SetTransition(after=hook, kind="crossfade", length=ticks(0.8)))
+    m.do(c.SetTransition(after=burner, kind="dip-black", length=ticks(0.6)))
+    m.do(c.SetTransition(after=night, kind="crossfade", length=ticks(0.6)))
+    m.words("Fly at\nfirst light", 0.5, 2.9, LOWER_LEFT, shadow=0.35)
+    m.words("Breakfast\nat 600 metres", 4.6, 3.6, LOWER_LEFT, shadow=0.3)
+    m.words("Dawn flights from 14 April", 5.3, 2.9, SMALL_LEFT, weight=600, colour="#23201C", box="#F6B73C")
+    m.words("Two hours,\none valley", 9.2, 2.4, LOWER_LEFT, shadow=0.35)
+    m.words("Three nights of lanterns", 13.9, 2.3, LOWER_LEFT, font="Fraunces", shadow=0.35)
+    m.words("Give someone\na sunrise", 16.9, 3.1, MIDDLE, colour="#2C2A4A")
+    m.words("hollowmere.example", 17.4, 2.6, BUTTON, weight=600, box="#C8430B")
+    logo = m.do(c.AddPicture(media=media["hollowmere-logo.svg"].id, whole=True))
+    m.promo = _with_place(m.promo, logo, CORNER)
+    song = m.do(c.AddSound(media=media["slow-ascent.m4a"].id, whole=True))
+    m.do(c.SetGain(item=song, gain=-6))
+    m.do(c.SetGain(item=flight, gain=-10))
+    return settle(m.promo, m.promo, frozenset(), new_id)
+
+
+def started(media: Mapping[str, Media], new_id: Callable[[str], str]) -> Promo:
+    """The lantern weekend promo, of which only a beginning is there."""
+    m = _Maker("Lantern weekend", media, new_id)
+    m.clip("lantern-night.mp4", 0, 4)
+    m.do(c.InsertFiller(length=ticks(3)))
+    m.words("Three nights\nof lanterns", 0.6, 2.8, LOWER_LEFT, font="Fraunces", shadow=0.35)
+    return m.promo
+
+
+def probed(path: Path) -> Media:
+    """A demo file's facts without a database."""
+    facts = probe(path, path.name)
+    digest = hashlib.sha256(path.read_bytes()).hexdigest()
+    length = facts.length
+    if facts.rate is not None:
+        length = facts.rate.frame_start(facts.rate.frame_nearest(length))
+    return Media(
+        id=f"m{digest[:12]}", kind=facts.kind, name=path.name, hash=digest, suffix=path.suffix, length=length,
+        width=facts.width, height=facts.height, rate=facts.rate, sounding=facts.sounding, alpha=facts.alpha,
+    )  # fmt: skip
+
+
+def write_demo_bundle(out: Path) -> None:
+    """Writes the finished promo with its media as an .otioz bundle. Needs no database."""
+    media = {name: probed(MEDIA / name) for name in FILES}
+    numbers = count(1)
+    promo = finished(media, lambda prefix: f"{prefix}{next(numbers)}")
+    assert timeline(promo).length == 20 * TICKS_PER_SECOND
+    by_hash = {m.hash: MEDIA / name for name, m in media.items()}
+    write_bundle(promo, lambda source: by_hash[source], out)

@@ -1,0 +1,56 @@
+"""Colours: what a frame was made with, and converting it to the one way they are held here (BT.709)."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from av.video.reformatter import ColorRange, Colorspace, Interpolation, VideoReformatter
+
+BT709 = int(Colorspace.ITU709)
+_NAMED = {
+    1: Colorspace.ITU709,
+    4: Colorspace.FCC,
+    5: Colorspace.ITU601,
+    6: Colorspace.ITU601,
+    7: Colorspace.SMPTE240M,
+    9: Colorspace.BT2020,
+    10: Colorspace.BT2020,
+}
+
+
+def matrix_of(frame: Any) -> int:
+    """The YCbCr matrix a frame was made with; where it is not said, HD is taken for BT.709 and less for BT.601."""
+    unsaid = Colorspace.ITU709 if frame.height >= 720 else Colorspace.ITU601
+    return int(_NAMED.get(int(frame.colorspace), unsaid))
+
+
+def is_full_range(frame: Any) -> bool:
+    return int(frame.color_range) == 2 or frame.format.name.startswith(("yuvj", "bgra", "rgb"))
+
+
+def convert(
+    reformatter: VideoReformatter,
+    frame: Any,
+    form: str,
+    width: int | None = None,
+    height: int | None = None,
+    how: Interpolation = Interpolation.POINT,
+    threads: int = 1,
+) -> Any:
+    """A frame in another pixel format and size: `bgra` in full range, `yuv420p` in BT.709 limited range.
+
+    Without scaling, POINT is exact for luma and several times faster than the other kinds.
+    """
+    rgb_in = frame.format.name.startswith(("bgra", "rgb"))
+    return reformatter.reformat(
+        frame,
+        width=width,
+        height=height,
+        format=form,
+        src_colorspace=BT709 if rgb_in else matrix_of(frame),
+        dst_colorspace=BT709,
+        src_color_range=int(ColorRange.JPEG if is_full_range(frame) else ColorRange.MPEG),
+        dst_color_range=int(ColorRange.JPEG if form == "bgra" else ColorRange.MPEG),
+        interpolation=int(how),
+        threads=threads,
+    )

@@ -1,0 +1,141 @@
+"""Drawing a recipe: the one place where pixels of a frame are made, for the preview and the export alike."""
+
+from __future__ import annotations
+
+import math
+from collections import OrderedDict
+from dataclasses import replace
+from typing import Any
+
+import cv2
+import numpy as np
+import skia
+
+from glowreel.core.layout import Box
+from glowreel.core.recipe.model import DrawPicture, DrawWords, Fill, FrameRecipe, Group, Op
+from glowreel.engine.footage import Footage, Pixels
+from glowreel.engine.sources import Sources, image_of
+from glowreel.engine.type import colour, draw_words
+
+_LINEAR = skia.SamplingOptions(skia.FilterMode.kLinear)
+_EXACT = skia.SamplingOptions(skia.FilterMode.kNearest)
+
+MAX_SPRITE = 16_000_000
+MAX_SPRITE_BYTES = 96 * 1024**2
+
+
+class Canvas:
+    """Draws recipes at one size into one buffer, which is used again for every frame."""
+
+    def __init__(self, sources: Sources, width: int, height: int) -> None:
+        self.width, self.height = width, height
+        self._sources = sources
+        self.pixels: Pixels = np.zeros((height, width, 4), np.uint8)
+        info = skia.ImageInfo.Make(width, height, skia.kBGRA_8888_ColorType, skia.kPremul_AlphaType)
+        self._surface = skia.Surface.MakeRasterDirect(info, self.pixels, self.pixels.strides[0])
+        self._canvas = self._surface.getCanvas()
+        self._sprites: OrderedDict[object, Pixels] = OrderedDict()
+        self._sprite_bytes = 0
+
+    def draw(self, recipe: FrameRecipe) -> Pixels:
+        """The frame as BGRA. The array is overwritten by the next one."""
+        self._canvas.clear(0)
+        self._scale = self.height / recipe.height
+        self._run(recipe.ops)
+        return self.pixels
+
+    def _run(self, ops: tuple[Op, ...], lane: str = "") -> None:
+        for op in ops:
+            if isinstance(op, Fill):
+                paint = skia.Paint(Color=colour(op.colour, op.opacity))
+                self._canvas.drawRect(skia.Rect.MakeWH(self.width, self.height), paint)
+            elif isinstance(op, DrawPicture):
+                if op.opacity > 0:
+                    self._picture(op, lane)
+            elif isinstance(op, DrawWords):
+                if op.opacity > 0:
+                    self._words(op)
+            elif isinstance(op, Group):
+                self._canvas.saveLayerAlpha(None, round(op.opacity * 255))
+                self._run(op.ops, lane + "+")
+                self._canvas.restore()
+
+    def _words(self, op: DrawWords) -> None:
+        """Words are set once and stamped from then on, to the quarter of a pixel: setting them, with a soft shadow,
+        costs more than the whole rest of a frame."""
+        left, top = (op.box.x - op.size) * self._scale, (op.box.y - op.size) * self._scale
+        x, y = math.floor(left * 4) / 4, math.floor(top * 4) / 4
+        width = math.ceil((op.box.width + 2 * op.size) * self._scale) + 2
+        height = math.ceil((op.box.height + 2 * op.size) * self._scale) + 2
+        if op.turn or width * height > MAX_SPRITE:
+            self._canvas.save()
+            self._canvas.scale(self._scale, self._scale)
+            draw_words(self._canvas, op)
+            self._canvas.restore()
+            return
+        key = (op.words, op.size, op.wrap, self._scale, x % 1, y % 1)
+        sprite = self._sprites.get(key)
+        if sprite is None:
+            sprite = np.zeros((height, width, 4), np.uint8)
+            info = skia.ImageInfo.Make(width, height, skia.kBGRA_8888_ColorType, skia.kPremul_AlphaType)
+            canvas = skia.Surface.MakeRasterDirect(info, sprite, sprite.strides[0]).getCanvas()
+            canvas.translate(x % 1, y % 1)
+            canvas.scale(self._scale, self._scale)
+            canvas.translate(op.size - op.box.x, op.size - op.box.y)
+            draw_words(canvas, replace(op, opacity=1.0))
+            self._keep_sprite(key, sprite)
+        else:
+            self._sprites.move_to_end(key)
+        paint = skia.Paint(Alphaf=op.opacity)
+        self._canvas.drawImage(image_of(sprite, opaque=False), math.floor(x), math.floor(y), _EXACT, paint)
+
+    def _keep_sprite(self, key: object, sprite: Pixels) -> None:
+        self._sprites[key] = sprite
+        self._sprite_bytes += sprite.nbytes
+        while self._sprite_bytes > MAX_SPRITE_BYTES and len(self._sprites) > 1:
+            self._sprite_bytes -= self._sprites.popitem(last=False)[1].nbytes
+
+    def _picture(self, op: DrawPicture, lane: str) -> None:
+        box = Box(*(v * self._scale for v in (op.box.x, op.box.y, op.box.width, op.box.height)))
+        if op.still:
+            pixels = self._sources.photo(op.source, max(1, round(box.width)), max(1, round(box.height)))
+            self._stamp(pixels, box, op, opaque=False)
+            return
+        reader = self._sources.footage(op.source, lane)
+        if isinstance(reader, Footage):
+            frame = reader.frame(op.at)
+            pixels = reader.bgra(frame, max(1, round(box.width)), max(1, round(box.height)))
+            self._stamp(*self._enlarged(pixels, box, op.turn), op, opaque=True)
+        else:
+            self._stamp(reader.frame(op.at), box, op, opaque=False)
+
+    def _enlarged(self, pixels: Pixels, box: Box, turn: float) -> tuple[Pixels, Box]:
+        """Opaque pixels and where they go. What must grow is cropped to what is seen and enlarged smoothly:
+        several times faster than letting the canvas do it for the whole picture."""
+        high, wide = pixels.shape[:2]
+        across, down = box.width / wide, box.height / high
+        if (across <= 1.001 and down <= 1.001) or turn:
+            return pixels, box
+        left = max(0, math.floor(-box.x / across) - 1)
+        top = max(0, math.floor(-box.y / down) - 1)
+        right = min(wide, math.ceil((self.width - box.x) / across) + 1)
+        bottom = min(high, math.ceil((self.height - box.y) / down) + 1)
+        if right <= left or bottom <= top:
+            return pixels, box
+        seen = Box(box.x + left * across, box.y + top * down, (right - left) * across, (bottom - top) * down)
+        size = (max(1, round(seen.width)), max(1, round(seen.height)))
+        grown: Any = cv2.resize(pixels[top:bottom, left:right], size, interpolation=cv2.INTER_CUBIC)
+        return grown, seen
+
+    def _stamp(self, pixels: Pixels, box: Box, op: DrawPicture, *, opaque: bool) -> None:
+        image = image_of(pixels, opaque=opaque)
+        target = skia.Rect.MakeXYWH(box.x, box.y, box.width, box.height)
+        paint = skia.Paint(AntiAlias=bool(op.turn), Alphaf=op.opacity)
+        whole = all(abs(v - round(v)) < 1e-3 for v in (box.x, box.y))
+        same = abs(box.width - image.width()) < 1e-3 and abs(box.height - image.height()) < 1e-3
+        exact = whole and same and not op.turn
+        self._canvas.save()
+        if op.turn:
+            self._canvas.rotate(op.turn, box.x + box.width / 2, box.y + box.height / 2)
+        self._canvas.drawImageRect(image, target, _EXACT if exact else _LINEAR, paint)
+        self._canvas.restore()

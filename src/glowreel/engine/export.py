@@ -1,0 +1,191 @@
+"""Making files: pieces of picture, the sound, and the joining of both without encoding again."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+import av
+import numpy as np
+
+from glowreel.core.document import Promo
+from glowreel.core.errors import Fault
+from glowreel.core.formats import Format
+from glowreel.core.recipe.model import recipe_hash
+from glowreel.core.recipe.picture import frame_recipe
+from glowreel.core.recipe.sound import sound_length, sound_recipe
+from glowreel.core.time import SAMPLE_RATE
+from glowreel.core.timeline import timeline
+from glowreel.engine.frames import FrameMaker
+from glowreel.engine.mix import mix
+from glowreel.engine.sources import Sources
+from glowreel.engine.type import measure
+
+PIECE_SECONDS = 8
+ENCODER = {"preset": "veryfast", "crf": "20", "profile": "high"}
+SOUND_BITRATE = 192_000
+
+Progress = Callable[[int, int], None]
+"""Told how many frames of how many are done; may raise to stop the work."""
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A run of frames that is encoded by itself: `first` and `count` in frames of the promo."""
+
+    first: int
+    count: int
+
+
+def frame_count(promo: Promo) -> int:
+    """Frames in a promo; at least one."""
+    return max(1, promo.rate.frame_nearest(timeline(promo).length))
+
+
+def plan(promo: Promo) -> list[Piece]:
+    """The promo cut into pieces of about eight seconds, none much shorter than the others."""
+    total = frame_count(promo)
+    wanted = max(1, round(promo.rate.fraction * PIECE_SECONDS))
+    pieces = max(1, round(total / wanted))
+    edges = [total * n // pieces for n in range(pieces + 1)]
+    return [Piece(a, b - a) for a, b in zip(edges, edges[1:], strict=False)]
+
+
+def piece_key(promo: Promo, shape: Format, short_side: int, piece: Piece) -> str:
+    """Identifies a piece by all it shows and how it is encoded: an equal key means an equal file."""
+    digest = hashlib.blake2b(digest_size=20)
+    digest.update(repr((ENCODER, shape.size(short_side), promo.rate, piece.count)).encode())
+    for n in range(piece.first, piece.first + piece.count):
+        recipe = frame_recipe(promo, shape, promo.rate.frame_start(n), measure)
+        digest.update(recipe_hash(recipe).encode())
+    return digest.hexdigest()
+
+
+def render_piece(
+    promo: Promo,
+    shape: Format,
+    short_side: int,
+    piece: Piece,
+    sources: Sources,
+    out: Path,
+    progress: Progress = lambda done, total: None,
+    threads: int = 0,
+) -> None:
+    """Encodes one piece to an MP4 file that starts with a key frame and needs nothing from its neighbours."""
+    width, height = shape.size(short_side)
+    maker = FrameMaker(sources, width, height)
+    with av.open(str(out), "w", format="mp4") as container:
+        stream: Any = container.add_stream("libx264", rate=promo.rate.fraction, options=dict(ENCODER))
+        stream.width, stream.height, stream.pix_fmt = width, height, "yuv420p"
+        context = stream.codec_context
+        context.time_base = 1 / promo.rate.fraction
+        context.gop_size = max(1, round(promo.rate.fraction * 2))
+        context.thread_count, context.thread_type = threads, "FRAME"
+        context.colorspace, context.color_primaries, context.color_trc = 1, 1, 1
+        context.color_range = 1
+        last_hash, frame = "", None
+        for n in range(piece.count):
+            recipe = frame_recipe(promo, shape, promo.rate.frame_start(piece.first + n), measure)
+            this_hash = recipe_hash(recipe)
+            if this_hash != last_hash or frame is None:
+                frame, last_hash = maker.make(recipe), this_hash
+            frame.pts, frame.time_base = n, context.time_base
+            frame.pict_type = 0
+            container.mux(stream.encode(frame))
+            progress(n + 1, piece.count)
+        container.mux(stream.encode(None))
+
+
+def render_sound(promo: Promo, sources: Sources, out: Path, progress: Progress = lambda done, total: None) -> None:
+    """Mixes the whole promo to AAC in an MP4 file, a few seconds at a time."""
+    total = max(1, sound_length(promo))
+    step = SAMPLE_RATE * 4
+    with av.open(str(out), "w", format="mp4") as container:
+        stream: Any = container.add_stream("aac", rate=SAMPLE_RATE, layout="stereo")
+        stream.bit_rate = SOUND_BITRATE
+        for start in range(0, total, step):
+            span = mix(sound_recipe(promo, start, min(step, total - start)), sources)
+            planar = np.ascontiguousarray(np.clip(span, -1, 1).T)
+            for at in range(0, planar.shape[1], 1024):
+                block = np.ascontiguousarray(planar[:, at : at + 1024])
+                frame = av.AudioFrame.from_ndarray(block, format="fltp", layout="stereo")
+                frame.sample_rate, frame.pts, frame.time_base = SAMPLE_RATE, start + at, Fraction(1, SAMPLE_RATE)
+                container.mux(stream.encode(frame))
+            progress(min(total, start + step), total)
+        container.mux(stream.encode(None))
+
+
+def join(pieces: Sequence[tuple[Path, int]], sound: Path | None, rate: Fraction, out: Path, title: str = "") -> None:
+    """Joins pieces (file, frames) and sound into one MP4 that starts to play before it is all there (faststart)."""
+    with av.open(str(out), "w", format="mp4", options={"movflags": "+faststart"}) as target:
+        if title:
+            target.metadata["title"] = title
+        with av.open(str(pieces[0][0])) as first:
+            video: Any = target.add_stream_from_template(first.streams.video[0])
+        audio_in = av.open(str(sound)) if sound else None
+        audio: Any = target.add_stream_from_template(audio_in.streams.audio[0]) if audio_in else None
+        waiting = audio_in.demux(audio_in.streams.audio[0]) if audio_in else iter(())
+        held: Any = next(waiting, None)
+        offset = 0
+        for path, frames in pieces:
+            with av.open(str(path)) as container:
+                for packet in container.demux(container.streams.video[0]):
+                    if packet.dts is None:
+                        continue
+                    seconds = _renumber(packet, offset, rate)
+                    while held is not None and (held.dts is None or held.dts * held.time_base <= seconds):
+                        held = _pass_on(target, held, audio, waiting)
+                    packet.stream = video
+                    target.mux(packet)
+            offset += frames
+        while held is not None:
+            held = _pass_on(target, held, audio, waiting)
+        if audio_in:
+            audio_in.close()
+
+
+def _renumber(packet: Any, offset: int, rate: Fraction) -> Fraction:
+    """Moves a packet by whole frames onto the common clock; answers with its decoding time in seconds."""
+    if packet.pts is None:
+        raise Fault("a piece of an export has a picture without a time")
+    pts = round(packet.pts * packet.time_base * rate) + offset
+    dts = round(packet.dts * packet.time_base * rate) + offset
+    packet.time_base = 1 / rate
+    packet.pts, packet.dts, packet.duration = pts, dts, 1
+    return dts / rate
+
+
+def _pass_on(target: Any, packet: Any, stream: Any, waiting: Any) -> Any:
+    if packet.dts is not None:
+        packet.stream = stream
+        target.mux(packet)
+    return next(waiting, None)
+
+
+def render_file(
+    promo: Promo,
+    shape: Format,
+    short_side: int,
+    sources: Sources,
+    out: Path,
+    folder: Path,
+    progress: Progress = lambda done, total: None,
+) -> None:
+    """The whole export in this process: pieces in turn, then sound, then joined. `folder` holds the parts meanwhile."""
+    pieces = plan(promo)
+    total = frame_count(promo)
+    parts: list[tuple[Path, int]] = []
+    for number, piece in enumerate(pieces):
+        path = folder / f"piece-{number:04d}.mp4"
+        before = piece.first
+        render_piece(promo, shape, short_side, piece, sources, path, lambda d, _, b=before: progress(b + d, total))  # type: ignore[misc]
+        parts.append((path, piece.count))
+    sound = folder / "sound.mp4"
+    render_sound(promo, sources, sound)
+    join(parts, sound, promo.rate.fraction, out, promo.name)
+    for path in (*(p for p, _ in parts), sound):
+        path.unlink()

@@ -1,0 +1,127 @@
+"""Reading footage: the frame on show at a time, whatever the file's rate, rotation or pixel shape."""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+import av
+import cv2
+import numpy as np
+import numpy.typing as npt
+from av.video.reformatter import Interpolation, VideoReformatter
+
+from glowreel.core.errors import BadMedia, Fault
+from glowreel.core.time import TICKS_PER_SECOND
+from glowreel.engine.colour import convert
+
+Pixels = npt.NDArray[np.uint8]
+
+TOLERANCE = Fraction(2, 1000)
+"""Containers round frame times, some to whole milliseconds; a frame this much too late still counts as on time."""
+
+TURNS = {90: cv2.ROTATE_90_COUNTERCLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_CLOCKWISE}
+
+
+class Footage:
+    """An open file. `at` is in ticks from its first frame; frames are held past either end.
+
+    Going forwards decodes on; going back or far ahead seeks to the key frame before. Not for several threads at once.
+    """
+
+    def __init__(self, path: Path, threads: int = 0) -> None:
+        self.path = path
+        try:
+            self._container = av.open(str(path))
+            self._stream = self._container.streams.video[0]
+        except (av.error.FFmpegError, IndexError, OSError) as error:
+            raise BadMedia("unreadable", f"{path.name} cannot be read as footage.") from error
+        self._stream.thread_type = "AUTO"
+        self._stream.codec_context.thread_count = threads
+        base = self._stream.time_base
+        if base is None:
+            raise BadMedia("unreadable", f"{path.name} does not say how its time is counted.")
+        self._base: Fraction = base
+        self._zero = self._stream.start_time or 0
+        self._frames: Any = None
+        # Each with its time apart: whoever is given a frame may put another time on it.
+        self._now: tuple[int, Any] | None = None
+        self._next: tuple[int, Any] | None = None
+        rate = self._stream.average_rate or self._stream.guessed_rate or Fraction(30)
+        self._interval = Fraction(1) / rate if rate else Fraction(1, 30)
+        self._reformatter = VideoReformatter()
+
+    def close(self) -> None:
+        self._container.close()
+
+    @property
+    def turned(self) -> int:
+        """Degrees, counter-clockwise, by which frames must be turned to be upright."""
+        return int(getattr(self._now[1], "rotation", 0) or 0) % 360 if self._now is not None else 0
+
+    def frame(self, at: int) -> Any:
+        """The decoded frame on show at `at` ticks, as it is stored: not turned, in its own colours."""
+        wanted = Fraction(at, TICKS_PER_SECOND) / self._base + self._zero
+        limit = wanted + TOLERANCE / self._base
+        if not self._near(wanted, limit):
+            self._seek(int(wanted))
+        while self._next is not None and self._next[0] <= limit:
+            self._step()
+        if self._now is None:
+            raise Fault(f"no frame of {self.path.name} at {at / TICKS_PER_SECOND:.3f} s")
+        return self._now[1]
+
+    def _near(self, wanted: Fraction, limit: Fraction) -> bool:
+        """Whether the frame is here, or so little ahead that decoding on is surely cheaper than seeking."""
+        if self._now is None or limit < self._now[0]:
+            return False
+        return (wanted - self._now[0]) * self._base < 40 * self._interval
+
+    def _seek(self, pts: int) -> None:
+        self._container.seek(max(pts, self._zero), stream=self._stream, backward=True, any_frame=False)
+        self._frames = self._container.decode(self._stream)
+        self._now = self._next = None
+        self._step()
+        if self._now is None and self._next is None:
+            # Some files cannot seek near their end: start over and decode through.
+            self._container.seek(self._zero, stream=self._stream, backward=True)
+            self._frames = self._container.decode(self._stream)
+            self._step()
+        if self._now is None:
+            self._step()
+
+    def _step(self) -> None:
+        self._now, self._next = self._next if self._next is not None else self._now, None
+        while True:
+            try:
+                frame = next(self._frames)
+            except (StopIteration, av.error.EOFError):
+                return
+            except av.error.InvalidDataError:
+                continue  # A damaged frame is passed over; the one before stays on show.
+            except av.error.FFmpegError:
+                return
+            if frame.pts is not None:
+                self._next = (frame.pts, frame)
+                return
+
+    def bgra(self, frame: Any, width: int, height: int) -> Pixels:
+        """A decoded frame as upright opaque BGRA of at most native size: scaled down while it is converted."""
+        turn = self.turned
+        if turn in (90, 270):
+            width, height = height, width
+        width = max(1, min(width, frame.width))
+        height = max(1, min(height, frame.height))
+        scaled = (width, height) != (frame.width, frame.height)
+        how = Interpolation.AREA if scaled else Interpolation.POINT
+        converted = convert(self._reformatter, frame, "bgra", width, height, how)
+        pixels = plane_pixels(converted)
+        return np.asarray(cv2.rotate(pixels, TURNS[turn])) if turn in TURNS else pixels
+
+
+def plane_pixels(frame: Any) -> Pixels:
+    """The pixels of a BGRA frame, without a copy; they keep the frame alive."""
+    plane = frame.planes[0]
+    rows = np.frombuffer(plane, np.uint8).reshape(plane.height, plane.line_size // 4, 4)
+    return rows[:, : plane.width]

@@ -1,0 +1,113 @@
+"""Setting words: the shipped fonts, shaping and measuring. Everything in canonical units (short side 1080)."""
+
+from __future__ import annotations
+
+import functools
+from pathlib import Path
+from typing import Any
+
+import skia
+from skia import textlayout
+
+from glowreel.core.recipe.model import DrawWords
+from glowreel.core.words import FONTS, Words
+
+FOLDER = Path(__file__).parent / "fonts"
+FALLBACK = (
+    Path("/usr/share/fonts/truetype/noto/NotoColorEmoji.ttf"),
+    Path("/usr/share/fonts/truetype/dejavu/DejaVuSans.ttf"),
+)
+PAD = 0.36
+"""Room between words and the edge of their box, in letter sizes."""
+
+_ALIGN = {
+    "left": textlayout.TextAlign.kLeft,
+    "centre": textlayout.TextAlign.kCenter,
+    "right": textlayout.TextAlign.kRight,
+}
+
+
+def colour(value: str, opacity: float = 1.0) -> int:
+    """`#RRGGBB` and an opacity to Skia's ARGB."""
+    return (round(opacity * 255) << 24) | int(value[1:], 16)
+
+
+@functools.cache
+def _collection() -> tuple[Any, Any, list[Any]]:
+    """The font collection, the Unicode tables and the fallback families. Loaded once for each process."""
+    provider = textlayout.TypefaceFontProvider()
+    for family in FONTS:
+        for path in sorted(FOLDER.glob(family.replace(" ", "") + "_*.ttf")):
+            provider.registerTypeface(skia.Typeface.MakeFromFile(str(path)), skia.String(family))
+    fallback = []
+    for path in FALLBACK:
+        if path.exists():
+            provider.registerTypeface(skia.Typeface.MakeFromFile(str(path)), skia.String(path.stem))
+            fallback.append(skia.String(path.stem))
+    fonts = textlayout.FontCollection()
+    fonts.setDefaultFontManager(provider)
+    return fonts, skia.Unicodes.ICU.Make(), fallback
+
+
+@functools.lru_cache(maxsize=256)
+def _paragraph(words: Words, size: float, wrap: float, tight: bool) -> Any:
+    fonts, unicode_tables, fallback = _collection()
+    paragraph_style = textlayout.ParagraphStyle()
+    paragraph_style.setTextAlign(_ALIGN[words.align])
+    style = textlayout.TextStyle()
+    style.setFontFamilies([skia.String(words.font), *fallback])
+    style.setFontStyle(skia.FontStyle(words.weight, skia.FontStyle.kNormal_Width, skia.FontStyle.kUpright_Slant))
+    style.setFontSize(size)
+    style.setColor(colour(words.colour))
+    style.setHeight(words.line)
+    style.setHeightOverride(True)
+    builder = textlayout.ParagraphBuilder.make(paragraph_style, fonts, unicode_tables)
+    builder.pushStyle(style)
+    builder.addText(words.text or " ")
+    paragraph = builder.Build()
+    inner = max(1.0, wrap - 2 * _pad(words, size))
+    paragraph.layout(inner)
+    if tight:
+        # Laid out again no wider than its longest line, so that alignment is within what is seen.
+        paragraph.layout(min(inner, paragraph.LongestLine + 1.0))
+    return paragraph
+
+
+def _pad(words: Words, size: float) -> float:
+    return PAD * size if words.box else 0.0
+
+
+@functools.lru_cache(maxsize=16_384)
+def measure(words: Words, size: float, wrap: float) -> tuple[float, float]:
+    """Width and height that words take, with their box; canonical units. Implements the core's `Measure`."""
+    paragraph = _paragraph(words, size, wrap, True)
+    pad = _pad(words, size)
+    return paragraph.LongestLine + 1.0 + 2 * pad, paragraph.Height + 2 * pad * 0.7
+
+
+def draw_words(canvas: Any, op: DrawWords) -> None:
+    """Draws words with the canvas in canonical units."""
+    box, words = op.box, op.words
+    bounds = skia.Rect.MakeXYWH(box.x, box.y, box.width, box.height)
+    canvas.save()
+    if op.turn:
+        canvas.rotate(op.turn, box.x + box.width / 2, box.y + box.height / 2)
+    if op.opacity < 1:
+        canvas.saveLayerAlpha(bounds.makeOutset(op.size, op.size), round(op.opacity * 255))
+    if words.box:
+        paint = skia.Paint(AntiAlias=True, Color=colour(words.box, words.box_opacity))
+        radius = op.size * 0.22
+        canvas.drawRoundRect(bounds, radius, radius, paint)
+    pad = _pad(words, op.size)
+    paragraph = _paragraph(words, op.size, op.wrap, True)
+    if words.shadow > 0:
+        blur = skia.ImageFilters.DropShadow(
+            0, op.size * 0.03, op.size * 0.09, op.size * 0.09, colour("#000000", words.shadow)
+        )
+        canvas.saveLayer(bounds.makeOutset(op.size, op.size), skia.Paint(ImageFilter=blur))
+    paragraph.paint(canvas, box.x + pad, box.y + pad * 0.7)
+    if words.shadow > 0:
+        canvas.restore()
+    if op.opacity < 1:
+        canvas.restore()
+    canvas.restore()

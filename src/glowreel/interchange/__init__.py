@@ -1,0 +1,1 @@
+"""Promos in and out of open formats: OpenTimelineIO files and bundles."""

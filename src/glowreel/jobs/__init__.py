@@ -1,0 +1,1 @@
+"""Celery: thin tasks, each of which calls one service."""

@@ -1,0 +1,34 @@
+"""The one place where a person's right to a thing is decided: it is their team's, or it is not there."""
+
+from __future__ import annotations
+
+from typing import TypeVar
+
+from sqlalchemy.orm import Session
+
+from glowreel.core.errors import Missing
+from glowreel.store.models import Export, ExportFile, MediaFile, PromoRow
+
+Row = TypeVar("Row", PromoRow, MediaFile, Export)
+
+_SENTENCES: dict[type, str] = {
+    PromoRow: "There is no such promo on your Desk.",
+    MediaFile: "There is no such file on your Shelf.",
+    Export: "There is no such export.",
+}
+
+
+def own(session: Session, kind: type[Row], key: str, team_id: str, *, lock: bool = False) -> Row:
+    """The team's own row, or `Missing`. With `lock`, no one else changes it until the unit ends."""
+    row = session.get(kind, key, with_for_update=lock, populate_existing=lock)
+    if row is None or row.team_id != team_id or getattr(row, "removed_at", None) is not None:
+        raise Missing("not-yours", _SENTENCES[kind], "Check the address, or sign in with the right account.")
+    return row
+
+
+def own_file(session: Session, file_id: str, team_id: str) -> ExportFile:
+    """One file of a team's export, or `Missing`."""
+    file = session.get(ExportFile, file_id)
+    if file is None or file.export.team_id != team_id:
+        raise Missing("not-yours", _SENTENCES[Export])
+    return file

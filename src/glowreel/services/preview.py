@@ -1,0 +1,112 @@
+"""Previews: frames and sound of any revision, drawn from the stand-ins by the same engine as the export."""
+
+from __future__ import annotations
+
+import queue
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+import diskcache
+
+from glowreel.core.document import Promo
+from glowreel.core.errors import Missing, Refusal
+from glowreel.core.recipe.model import FrameRecipe, recipe_hash
+from glowreel.core.recipe.picture import find_format, frame_recipe, item_op
+from glowreel.core.recipe.sound import sound_recipe
+from glowreel.core.time import SAMPLE_RATE
+from glowreel.core.timeline import timeline
+from glowreel.engine.draw import Canvas
+from glowreel.engine.mix import mix, to_pcm
+from glowreel.engine.sources import Sources
+from glowreel.engine.still import encode
+from glowreel.engine.type import measure
+from glowreel.services.setup import Parts
+
+SIZES = (72, 120, 180, 240, 300, 360, 480, 540, 720, 1080)
+MAX_RUN = 60
+MAX_SPAN = 4 * SAMPLE_RATE
+PAINTERS = 2
+
+
+class _Painter:
+    """Readers and canvases for one drawing at a time."""
+
+    def __init__(self, sources: Sources) -> None:
+        self.sources = sources
+        self._canvases: dict[tuple[int, int], Canvas] = {}
+
+    def canvas(self, width: int, height: int) -> Canvas:
+        key = (width, height)
+        if key not in self._canvases:
+            if len(self._canvases) > 8:
+                self._canvases.clear()
+            self._canvases[key] = Canvas(self.sources, width, height)
+        return self._canvases[key]
+
+
+class Preview:
+    """Draws and remembers. One for each process; a few drawings run side by side, the others wait their turn."""
+
+    def __init__(self, parts: Parts) -> None:
+        limit = parts.settings.frames_mb * 1024**2
+        self._cache = diskcache.Cache(str(Path(parts.settings.cache) / "frames"), size_limit=limit)
+        self._free: queue.LifoQueue[_Painter] = queue.LifoQueue()
+        for _ in range(PAINTERS):
+            self._free.put(_Painter(Sources(parts.places.for_preview, threads=1)))
+
+    @contextmanager
+    def _painter(self) -> Iterator[_Painter]:
+        painter = self._free.get()
+        try:
+            yield painter
+        finally:
+            self._free.put(painter)
+
+    def recipe(self, promo: Promo, format_id: str, frame: int, short: int) -> tuple[FrameRecipe, str]:
+        """The recipe of a frame (held inside the promo) and the name under which it is remembered."""
+        shape = find_format(promo, format_id)
+        if short not in SIZES:
+            raise Refusal("size", "Previews come in fixed sizes.", f"Ask for one of {', '.join(map(str, SIZES))}.")
+        last = max(0, promo.rate.frame_ceil(timeline(promo).length) - 1)
+        at = promo.rate.frame_start(max(0, min(frame, last)))
+        recipe = frame_recipe(promo, shape, at, measure)
+        return recipe, recipe_hash(recipe, shape.size(short), "jpg")
+
+    def frame(self, promo: Promo, format_id: str, recipe: FrameRecipe, key: str, short: int) -> bytes:
+        """A frame as JPEG, from memory where it has been drawn before."""
+        known = self._cache.get(key)
+        if isinstance(known, bytes):
+            return known
+        size = find_format(promo, format_id).size(short)
+        with self._painter() as painter:
+            data = encode(painter.canvas(*size).draw(recipe))
+        self._cache.set(key, data)
+        return data
+
+    def run(self, promo: Promo, format_id: str, first: int, count: int, short: int) -> Iterator[tuple[str, bytes]]:
+        """Frames in a row with their names; one that looks like the one before comes as no bytes."""
+        last = ""
+        for n in range(first, first + min(count, MAX_RUN)):
+            recipe, key = self.recipe(promo, format_id, n, short)
+            yield key, b"" if key == last else self.frame(promo, format_id, recipe, key, short)
+            last = key
+
+    def sound(self, promo: Promo, start: int, length: int) -> bytes:
+        """A span of the mix as interleaved 16-bit stereo at 48 kHz."""
+        if start < 0 or not 0 < length <= MAX_SPAN:
+            raise Refusal("span", "Sound comes in spans of at most four seconds.")
+        with self._painter() as painter:
+            return to_pcm(mix(sound_recipe(promo, start, length), painter.sources)).tobytes()
+
+    def sprite(self, promo: Promo, format_id: str, item_id: str, short: int) -> bytes:
+        """One layer at rest, by itself on nothing, as PNG the size of the frame."""
+        shape = find_format(promo, format_id)
+        item = timeline(promo).find_item(item_id)
+        op = item_op(promo, shape, item, measure, (item.opacity, 0.0, 0))
+        if op is None or short not in SIZES:
+            raise Missing("no-sprite", "That item has no picture.")
+        width, height = shape.canon
+        recipe = FrameRecipe(width, height, (op,))
+        with self._painter() as painter:
+            return encode(painter.canvas(*shape.size(short)).draw(recipe), ".png")

@@ -1,0 +1,201 @@
+"""Promos: making, opening, editing, going back and forth."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from glowreel.core.commands import Command, Context, Edit, apply
+from glowreel.core.document import Promo
+from glowreel.core.errors import Missing, Refusal
+from glowreel.core.formats import FIRST_CHOICE, shipped
+from glowreel.core.history import Chain
+from glowreel.core.media import Media
+from glowreel.core.timeline import timeline
+from glowreel.services.access import own
+from glowreel.store.documents import find_kept, keep, kept, pack
+from glowreel.store.models import MediaFile, PromoRow, Revision, new_key, now
+
+
+@dataclass(frozen=True)
+class Opened:
+    """A promo at a revision, with what can be undone and redone in words."""
+
+    row: PromoRow
+    promo: Promo
+    revision: int
+    undo: str | None
+    redo: str | None
+    saved_at: str
+
+
+def create(session: Session, team_id: str, user_id: str | None, name: str, formats: tuple[str, ...]) -> PromoRow:
+    """A new, empty promo in these formats."""
+    name = " ".join(name.split())[:120] or "Untitled promo"
+    if not formats:
+        raise Refusal("no-format", "Choose at least one format.")
+    chosen = tuple(shipped(f) for f in dict.fromkeys(formats or FIRST_CHOICE))
+    key = new_key("p")
+    return adopt(session, team_id, user_id, Promo(id=key, name=name, formats=chosen), "Started the promo")
+
+
+def adopt(session: Session, team_id: str, user_id: str | None, promo: Promo, words: str) -> PromoRow:
+    """Puts a finished document on a team's Desk as a new promo. Its media must be on the team's Shelf already."""
+    row = PromoRow(id=promo.id, team_id=team_id, name=promo.name)
+    session.add(row)
+    session.flush()
+    revision = Revision(promo_id=row.id, parent_id=None, user_id=user_id, words=words, document=pack(promo))
+    session.add(revision)
+    session.flush()
+    row.head_id = row.tip_id = revision.id
+    row.summary = summary_of(promo)
+    keep(revision.id, promo)
+    return row
+
+
+def summary_of(promo: Promo) -> dict[str, object]:
+    """What the Desk shows of a promo without opening it."""
+    formats = [{"id": f.id, "name": f.name, "wide": f.wide, "high": f.high} for f in promo.formats]
+    return {"length": timeline(promo).length, "formats": formats, "scenes": len(promo.scenes)}
+
+
+def document(session: Session, row: PromoRow, revision_id: int | None = None) -> Promo:
+    """The document of a promo's revision, the newest one by default."""
+    wanted = revision_id or row.head_id
+    promo = find_kept(wanted)
+    if promo is not None and promo.id == row.id:
+        return promo
+    revision = session.get(Revision, wanted)
+    if revision is None or revision.promo_id != row.id:
+        raise Missing("no-revision", "That version is not in this promo’s history.", "Reload the page.")
+    return kept(revision.id, revision.document)
+
+
+def open_promo(session: Session, promo_id: str, team_id: str) -> Opened:
+    row = own(session, PromoRow, promo_id, team_id)
+    return _opened(session, row, document(session, row))
+
+
+def _opened(session: Session, row: PromoRow, promo: Promo) -> Opened:
+    words = dict(
+        session.execute(select(Revision.id, Revision.words).where(Revision.id.in_({row.head_id, row.tip_id}))).all()
+    )
+    chain = _chain(session, row)
+    head = session.execute(select(Revision.created_at, Revision.parent_id).where(Revision.id == row.head_id)).one()
+    redo = chain.redone() if row.tip_id != row.head_id else None
+    redo_words = None
+    if redo is not None:
+        redo_words = session.scalar(select(Revision.words).where(Revision.id == int(redo.head)))
+    undo = words[row.head_id] if head.parent_id is not None else None
+    return Opened(row, promo, row.head_id, undo, redo_words, f"{head.created_at:%H:%M}")
+
+
+def _chain(session: Session, row: PromoRow) -> Chain:
+    """The part of the history that undo and redo may need: from the tip down to just below the head."""
+    parents: dict[str, str | None] = {}
+    wanted: int | None = row.tip_id
+    while wanted is not None:
+        parent = session.scalar(select(Revision.parent_id).where(Revision.id == wanted))
+        parents[str(wanted)] = None if parent is None else str(parent)
+        if wanted == row.head_id:
+            break
+        wanted = parent
+    if str(row.head_id) not in parents:
+        parent = session.scalar(select(Revision.parent_id).where(Revision.id == row.head_id))
+        parents[str(row.head_id)] = None if parent is None else str(parent)
+    return Chain(parents, str(row.head_id), str(row.tip_id))
+
+
+def team_media(session: Session, team_id: str, ids: set[str]) -> dict[str, Media]:
+    """Facts of the team's ready media among these identifiers."""
+    if not ids:
+        return {}
+    rows = session.scalars(
+        select(MediaFile).where(MediaFile.id.in_(ids), MediaFile.team_id == team_id, MediaFile.state == "ready")
+    )
+    return {row.id: Media.model_validate(row.facts) for row in rows}
+
+
+def edit(session: Session, promo_id: str, team_id: str, user_id: str | None, command: Command) -> tuple[Opened, Edit]:
+    """Carries out a command on the newest document and keeps the outcome as a revision.
+
+    A command that changes nothing makes no step. Raises `Refusal` and leaves everything as it was.
+    """
+    row = own(session, PromoRow, promo_id, team_id, lock=True)
+    promo = document(session, row)
+    named = getattr(command, "media", ())
+    wanted = {named} if isinstance(named, str) else set(named)
+    context = Context(new_id=lambda prefix: new_key(prefix), media=team_media(session, team_id, wanted))
+    outcome = apply(promo, command, context)
+    if outcome.promo != promo:
+        revision = Revision(
+            promo_id=row.id,
+            parent_id=row.head_id,
+            user_id=user_id,
+            words=outcome.words[:400],
+            document=pack(outcome.promo),
+        )
+        session.add(revision)
+        session.flush()
+        keep(revision.id, outcome.promo)
+        _show(row, revision.id, outcome.promo)
+        row.tip_id = revision.id
+        session.flush()
+    return _opened(session, row, outcome.promo), outcome
+
+
+def _show(row: PromoRow, revision_id: int, promo: Promo) -> None:
+    row.head_id, row.name, row.summary, row.updated_at = revision_id, promo.name, summary_of(promo), now()
+
+
+def step(session: Session, promo_id: str, team_id: str, *, back: bool) -> Opened:
+    """Undo or redo: shows the neighbouring revision. A refusal where there is none."""
+    row = own(session, PromoRow, promo_id, team_id, lock=True)
+    chain = _chain(session, row)
+    moved = chain.undone() if back else chain.redone()
+    if moved is None:
+        raise Refusal("no-step", "There is nothing to undo." if back else "There is nothing to redo.")
+    promo = document(session, row, int(moved.head))
+    _show(row, int(moved.head), promo)
+    session.flush()
+    return _opened(session, row, promo)
+
+
+def list_promos(session: Session, team_id: str) -> list[PromoRow]:
+    """The team's promos, last changed first."""
+    query = select(PromoRow).where(PromoRow.team_id == team_id, PromoRow.removed_at.is_(None))
+    return list(session.scalars(query.order_by(PromoRow.updated_at.desc()).limit(200)))
+
+
+def remove(session: Session, promo_id: str, team_id: str) -> PromoRow:
+    """Takes a promo off the Desk. Nothing is erased: `restore` brings it back."""
+    row = own(session, PromoRow, promo_id, team_id, lock=True)
+    row.removed_at = now()
+    return row
+
+
+def restore(session: Session, promo_id: str, team_id: str) -> PromoRow:
+    row = session.get(PromoRow, promo_id)
+    if row is None or row.team_id != team_id:
+        raise Missing("not-yours", "There is no such promo.")
+    row.removed_at = None
+    return row
+
+
+def strips(session: Session, team_id: str, promo: Promo) -> dict[str, dict[str, Any]]:
+    """Film strips of the footage on a promo's main track, by media."""
+    ids = {clip.media for clip in promo.clips if clip.kind == "footage" and clip.media}
+    if not ids:
+        return {}
+    query = select(MediaFile.id, MediaFile.strip).where(MediaFile.id.in_(ids), MediaFile.team_id == team_id)
+    return {key: strip for key, strip in session.execute(query) if strip}
+
+
+def duplicate(session: Session, promo_id: str, team_id: str, user_id: str | None) -> PromoRow:
+    """A copy of a promo as it is now, as a new one."""
+    row = own(session, PromoRow, promo_id, team_id)
+    promo = document(session, row).changed(id=new_key("p"), name=f"{row.name[:110]} (copy)")
+    return adopt(session, team_id, user_id, promo, f"Copied from “{row.name}”")

@@ -1,0 +1,58 @@
+"""Settings, and the parts that every process of the program shares."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass, fields
+from functools import cached_property
+from pathlib import Path
+
+from glowreel.services.places import Places
+from glowreel.store.blobs import Blobs
+from glowreel.store.database import Database, Send
+
+
+@dataclass(frozen=True)
+class Settings:
+    """Read from the environment as GLOWREEL_<NAME>. Every field has a default that works on one machine."""
+
+    database: str = "postgresql+psycopg://localhost/glowreel"
+    redis: str = "redis://127.0.0.1:6379/0"
+    blobs: str = "var/blobs"
+    cache: str = "var/cache"
+    secret: str = ""
+    demo: bool = False
+    frames_mb: int = 512
+    secure_cookies: bool = False
+
+    @classmethod
+    def from_environment(cls) -> Settings:
+        found: dict[str, object] = {}
+        for field in fields(cls):
+            value = os.environ.get(f"GLOWREEL_{field.name.upper()}")
+            if value is None:
+                continue
+            found[field.name] = (
+                int(value) if field.type == "int" else value not in ("", "0") if field.type == "bool" else value
+            )
+        return cls(**found)  # type: ignore[arg-type]
+
+
+class Parts:
+    """What the settings lead to. Made once in each process; connections open when first used."""
+
+    def __init__(self, settings: Settings, send: Send) -> None:
+        self.settings = settings
+        self._send = send
+
+    @cached_property
+    def database(self) -> Database:
+        return Database(self.settings.database, self._send)
+
+    @cached_property
+    def blobs(self) -> Blobs:
+        return Blobs(self.settings.blobs, Path(self.settings.cache) / "blobs")
+
+    @cached_property
+    def places(self) -> Places:
+        return Places(self.blobs)

@@ -1,0 +1,1 @@
+"""What is kept: rows in PostgreSQL and files in a blob store."""

@@ -1,0 +1,80 @@
+"""Files by key, on a disk or in an S3-compatible store, through fsspec."""
+
+from __future__ import annotations
+
+import os
+import secrets
+import shutil
+from collections.abc import Callable
+from pathlib import Path
+
+import fsspec
+
+from glowreel.core.errors import Missing
+
+
+class Blobs:
+    """Where files are kept. Keys are made by this program alone, never from what people type.
+
+    `url` is a folder or any fsspec URL. Readers that need a local file get the file itself on a disk, or a local copy
+    of a remote one.
+    """
+
+    def __init__(self, url: str, cache: Path) -> None:
+        self._fs, root = fsspec.core.url_to_fs(url)
+        self._root = str(root).rstrip("/")
+        self._local = self._fs.protocol == "file" or "file" in self._fs.protocol
+        self._cache = cache
+        self._fs.makedirs(self._root, exist_ok=True)
+        cache.mkdir(parents=True, exist_ok=True)
+
+    def _path(self, key: str) -> str:
+        return f"{self._root}/{key}"
+
+    def has(self, key: str) -> bool:
+        return bool(self._fs.exists(self._path(key)))
+
+    def size(self, key: str) -> int:
+        return int(self._fs.size(self._path(key)))
+
+    def write(self, key: str, make: Callable[[Path], None]) -> None:
+        """Lets `make` write a local file and keeps it under the key: all of it or nothing."""
+        part = self._cache / f"part-{secrets.token_hex(8)}{Path(key).suffix}"
+        try:
+            make(part)
+            self.take(key, part)
+        finally:
+            part.unlink(missing_ok=True)
+
+    def take(self, key: str, path: Path) -> None:
+        """Moves a local file into the store."""
+        target = self._path(key)
+        self._fs.makedirs(target.rsplit("/", 1)[0], exist_ok=True)
+        if self._local:
+            staging = f"{target}.{secrets.token_hex(4)}.part"
+            shutil.move(path, staging)
+            os.replace(staging, target)
+        else:
+            self._fs.put_file(str(path), target)
+            path.unlink()
+
+    def local(self, key: str) -> Path:
+        """A local path to read from. Raises `Missing` where there is nothing under the key."""
+        if self._local:
+            path = Path(self._path(key))
+            if not path.exists():
+                raise Missing("no-file", "A file of this promo is missing from the store.", "Upload it again.")
+            return path
+        copy = self._cache / "copies" / key
+        if not copy.exists():
+            if not self.has(key):
+                raise Missing("no-file", "A file of this promo is missing from the store.", "Upload it again.")
+            copy.parent.mkdir(parents=True, exist_ok=True)
+            part = copy.with_name(copy.name + f".{secrets.token_hex(4)}.part")
+            self._fs.get_file(self._path(key), str(part))
+            part.replace(copy)
+        return copy
+
+    def remove(self, key: str) -> None:
+        if self.has(key):
+            self._fs.rm_file(self._path(key))

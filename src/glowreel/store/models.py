@@ -1,0 +1,151 @@
+"""The tables. Each row that a person can reach belongs to a team."""
+
+from __future__ import annotations
+
+import secrets
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import BigInteger, DateTime, Float, ForeignKey, Index, Integer, LargeBinary, String, UniqueConstraint
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+
+def new_key(prefix: str) -> str:
+    """A fresh identifier that cannot be guessed."""
+    return f"{prefix}-{secrets.token_urlsafe(12)}"
+
+
+def now() -> datetime:
+    return datetime.now(UTC)
+
+
+class Base(DeclarativeBase):
+    type_annotation_map = {datetime: DateTime(timezone=True), dict[str, Any]: JSONB}
+
+
+class Team(Base):
+    __tablename__ = "teams"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    created_at: Mapped[datetime] = mapped_column(default=now)
+
+
+class User(Base):
+    __tablename__ = "users"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"))
+    email: Mapped[str] = mapped_column(String(254), unique=True)
+    name: Mapped[str] = mapped_column(String(120))
+    password: Mapped[str] = mapped_column(String(200))
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    team: Mapped[Team] = relationship(lazy="joined")
+
+
+class MediaFile(Base):
+    """A file on a team's Shelf. `facts` are the core's `Media` once it is ready; `strip` describes its film strip."""
+
+    __tablename__ = "media"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
+    name: Mapped[str] = mapped_column(String(255))
+    hash: Mapped[str] = mapped_column(String(64), index=True)
+    suffix: Mapped[str] = mapped_column(String(10), default="")
+    size: Mapped[int] = mapped_column(BigInteger)
+    state: Mapped[str] = mapped_column(String(12), default="queued")
+    progress: Mapped[float] = mapped_column(Float, default=0.0)
+    error: Mapped[str] = mapped_column(String(400), default="")
+    facts: Mapped[dict[str, Any] | None] = mapped_column(default=None)
+    strip: Mapped[dict[str, Any] | None] = mapped_column(default=None)
+    attempts: Mapped[int] = mapped_column(Integer, default=0)
+    lease_until: Mapped[datetime | None] = mapped_column(default=None)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    removed_at: Mapped[datetime | None] = mapped_column(default=None)
+
+
+class PromoRow(Base):
+    __tablename__ = "promos"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
+    name: Mapped[str] = mapped_column(String(120))
+    head_id: Mapped[int] = mapped_column(BigInteger, default=0)
+    tip_id: Mapped[int] = mapped_column(BigInteger, default=0)
+    summary: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    updated_at: Mapped[datetime] = mapped_column(default=now)
+    removed_at: Mapped[datetime | None] = mapped_column(default=None)
+
+
+class Revision(Base):
+    """One state of a promo, whole. Never changed, never removed."""
+
+    __tablename__ = "revisions"
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True, autoincrement=True)
+    promo_id: Mapped[str] = mapped_column(ForeignKey("promos.id"), index=True)
+    parent_id: Mapped[int | None] = mapped_column(BigInteger, default=None)
+    user_id: Mapped[str | None] = mapped_column(ForeignKey("users.id"), default=None)
+    words: Mapped[str] = mapped_column(String(400))
+    document: Mapped[bytes] = mapped_column(LargeBinary)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Export(Base):
+    """One press of the button: a revision in one or several formats."""
+
+    __tablename__ = "exports"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
+    promo_id: Mapped[str] = mapped_column(ForeignKey("promos.id"), index=True)
+    revision_id: Mapped[int] = mapped_column(BigInteger)
+    title: Mapped[str] = mapped_column(String(120))
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    files: Mapped[list[ExportFile]] = relationship(back_populates="export", order_by="ExportFile.number")
+
+
+class ExportFile(Base):
+    """One format of an export: queued, running, joining, done, failed or cancelled. `token` opens its watch page."""
+
+    __tablename__ = "export_files"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    export_id: Mapped[str] = mapped_column(ForeignKey("exports.id"), index=True)
+    number: Mapped[int] = mapped_column(Integer, default=0)
+    format_id: Mapped[str] = mapped_column(String(64))
+    format_name: Mapped[str] = mapped_column(String(40))
+    short_side: Mapped[int] = mapped_column(Integer)
+    width: Mapped[int] = mapped_column(Integer)
+    height: Mapped[int] = mapped_column(Integer)
+    state: Mapped[str] = mapped_column(String(12), default="queued")
+    error: Mapped[str] = mapped_column(String(400), default="")
+    frames: Mapped[int] = mapped_column(Integer)
+    reused: Mapped[int] = mapped_column(Integer, default=0)
+    size: Mapped[int] = mapped_column(BigInteger, default=0)
+    token: Mapped[str] = mapped_column(String(64), unique=True)
+    lease_until: Mapped[datetime | None] = mapped_column(default=None)
+    attempts: Mapped[int] = mapped_column(Integer, default=0)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    started_at: Mapped[datetime | None] = mapped_column(default=None)
+    finished_at: Mapped[datetime | None] = mapped_column(default=None)
+    export: Mapped[Export] = relationship(back_populates="files")
+    pieces: Mapped[list[ExportPiece]] = relationship(back_populates="file", order_by="ExportPiece.number")
+
+    @property
+    def frames_done(self) -> int:
+        return sum(piece.frames_done for piece in self.pieces)
+
+
+class ExportPiece(Base):
+    """A run of frames that one worker encodes. `key` names its file by what it shows."""
+
+    __tablename__ = "export_pieces"
+    __table_args__ = (UniqueConstraint("file_id", "number"), Index("ix_pieces_state", "state"))
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True, autoincrement=True)
+    file_id: Mapped[str] = mapped_column(ForeignKey("export_files.id"), index=True)
+    number: Mapped[int] = mapped_column(Integer)
+    first: Mapped[int] = mapped_column(Integer)
+    count: Mapped[int] = mapped_column(Integer)
+    key: Mapped[str] = mapped_column(String(64), default="")
+    state: Mapped[str] = mapped_column(String(12), default="queued")
+    frames_done: Mapped[int] = mapped_column(Integer, default=0)
+    attempts: Mapped[int] = mapped_column(Integer, default=0)
+    lease_until: Mapped[datetime | None] = mapped_column(default=None)
+    file: Mapped[ExportFile] = relationship(back_populates="pieces")

@@ -1,0 +1,3 @@
+from glowreel.web.account import routes
+
+__all__ = ["routes"]

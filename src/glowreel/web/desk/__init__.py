@@ -1,0 +1,3 @@
+from glowreel.web.desk import routes
+
+__all__ = ["routes"]

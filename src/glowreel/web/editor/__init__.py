@@ -1,0 +1,3 @@
+from glowreel.web.editor import routes
+
+__all__ = ["routes"]

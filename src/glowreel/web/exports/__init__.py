@@ -1,0 +1,3 @@
+from glowreel.web.exports import routes
+
+__all__ = ["routes"]

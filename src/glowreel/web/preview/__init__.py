@@ -1,0 +1,3 @@
+from glowreel.web.preview import routes
+
+__all__ = ["routes"]

@@ -1,0 +1,3 @@
+from glowreel.web.shelf import routes
+
+__all__ = ["routes"]

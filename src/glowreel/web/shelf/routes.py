@@ -1,0 +1,70 @@
+"""The Shelf: uploads, the list with live states, and the small files made from each."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import BinaryIO, cast
+from urllib.parse import unquote
+
+from flask import Blueprint, Response, render_template, request, send_file
+from flask_login import login_required
+
+from glowreel.core.errors import Missing
+from glowreel.services import shelf
+from glowreel.services.places import derived
+from glowreel.store.models import MediaFile
+from glowreel.web.extensions import parts, team_id, unit
+
+blueprint = Blueprint("shelf", __name__, template_folder="templates")
+
+SMALL_FILES = {"poster.jpg": "image/jpeg", "strip.jpg": "image/jpeg", "peaks": "application/octet-stream"}
+
+
+@blueprint.get("/shelf/list")
+@login_required
+def listing() -> str:
+    return _list()
+
+
+def _list() -> str:
+    with unit() as work:
+        rows = shelf.list_media(work.session, team_id(), request.args.get("find", ""), request.args.get("kind", ""))
+    working = any(row.state in ("queued", "running") for row in rows)
+    return render_template("shelf/list.html", media=rows, working=working, find=request.args.get("find", ""))
+
+
+@blueprint.post("/shelf/uploads")
+@login_required
+def upload() -> tuple[dict[str, str], int]:
+    """Takes one file in as the bare body of the request; its name comes in a header, percent-encoded."""
+    name = unquote(request.headers.get("X-File-Name", "Unnamed file"))
+    source, size = shelf.receive(
+        parts().blobs, Path(parts().settings.cache) / "uploads", cast(BinaryIO, request.stream)
+    )
+    with unit() as work:
+        row = shelf.add(work, team_id(), name, source, size)
+        return {"id": row.id, "name": row.name, "state": row.state}, 201
+
+
+@blueprint.post("/shelf/<media_id>/remove")
+@login_required
+def remove(media_id: str) -> str:
+    with unit() as work:
+        shelf.remove(work.session, media_id, team_id())
+    return _list()
+
+
+@blueprint.get("/shelf/<media_id>/<name>")
+@login_required
+def small_file(media_id: str, name: str) -> Response:
+    """Poster, film strip or peaks of a file. They never change: the address names the content."""
+    if name not in SMALL_FILES:
+        raise Missing("no-file", "There is nothing at this address.")
+    with unit() as work:
+        row = work.session.get(MediaFile, media_id)
+        if row is None or row.team_id != team_id():
+            raise Missing("no-file", "There is nothing at this address.")
+        path = parts().blobs.local(derived(row.hash, name))
+    response = send_file(path, mimetype=SMALL_FILES[name], max_age=31_536_000)
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response

@@ -1,0 +1,60 @@
+// @ts-check
+/** The editor's beginning: joins the parts and shows the promo where it was left. */
+
+import "./details.js";
+import "./gestures.js";
+import "./keys.js";
+import "./shelf.js";
+import "./wall.js";
+import { redo, send, undo } from "./commands.js";
+import { fps, frames, model, moveTo, on, remember, remembered, tell } from "./model.js";
+import { mute, playOnlyScene, toggle } from "./player.js";
+
+document.addEventListener("click", (event) => {
+  const target = /** @type {Element} */ (event.target);
+  if (target.closest("#undo")) undo();
+  if (target.closest("#redo")) redo();
+});
+document.addEventListener("change", (event) => {
+  const field = /** @type {HTMLInputElement} */ (event.target);
+  if (field.id === "promo-name") send({ do: "rename", name: field.value });
+  if (field.dataset.renameScene) send({ do: "rename-scene", scene: field.dataset.renameScene, name: field.value || "Scene" });
+});
+document.addEventListener("keydown", (event) => {
+  const field = /** @type {HTMLInputElement} */ (event.target);
+  if (event.key === "Enter" && field.matches?.(".ed-name, .scene-name, .bench input.num")) field.blur();
+});
+
+document.getElementById("play")?.addEventListener("click", toggle);
+document.getElementById("to-start")?.addEventListener("click", () => moveTo(0));
+document.getElementById("to-end")?.addEventListener("click", () => moveTo(frames()));
+for (const [id, only] of /** @type {[string, boolean][]} */ ([["play-all", false], ["play-scene", true]]))
+  document.getElementById(id)?.addEventListener("click", () => {
+    playOnlyScene(only);
+    document.getElementById("play-all")?.setAttribute("aria-pressed", String(!only));
+    document.getElementById("play-scene")?.setAttribute("aria-pressed", String(only));
+  });
+const silent = document.getElementById("mute");
+silent?.addEventListener("click", () => {
+  const now = silent.getAttribute("aria-pressed") !== "true";
+  silent.setAttribute("aria-pressed", String(now));
+  silent.firstElementChild?.setAttribute("class", now ? "bi bi-volume-mute" : "bi bi-volume-up");
+  mute(now);
+});
+on("played", () => {
+  const button = document.getElementById("play");
+  button?.setAttribute("aria-label", model.playing ? "Pause" : "Play");
+  button?.firstElementChild?.setAttribute("class", model.playing ? "bi bi-pause-fill" : "bi bi-play-fill");
+});
+
+let keeping = 0;
+on("moved", () => {
+  clearTimeout(keeping);
+  keeping = setTimeout(() => remember({ at: model.frame / fps() }), 400);
+});
+
+model.format = model.state.formats.some((f) => f.id === remembered.format) ? remembered.format : model.state.formats[0].id;
+model.frame = Math.min(Math.max(0, frames() - 1), Math.round((Number(remembered.at) || 0) * fps()));
+tell("changed");
+tell("moved");
+document.getElementById("editor")?.setAttribute("data-ready", "1");

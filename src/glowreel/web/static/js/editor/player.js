@@ -1,0 +1,295 @@
+// @ts-check
+/** The frame at the playhead, and playing: runs of frames fetched ahead, painted against the sound's clock. */
+
+import { note } from "../page.js";
+import { base, clock, fps, frames, model, moveTo, on, seconds, tell } from "./model.js";
+import { stageSize } from "./stage.js";
+
+const canvas = /** @type {HTMLCanvasElement} */ (document.getElementById("frame"));
+const paper = /** @type {CanvasRenderingContext2D} */ (canvas.getContext("2d", { alpha: false }));
+const SIZES = [72, 120, 180, 240, 300, 360, 480, 540, 720, 1080];
+const RUN = 15;
+const SPAN = 48000;
+
+/** The preview size that fills the stage. @param {number} most */
+export function shortSide(most = 1080) {
+  const wanted = Math.min(stageSize().short * Math.min(window.devicePixelRatio || 1, 2), most);
+  return SIZES.find((size) => size >= wanted * 0.94) ?? 1080;
+}
+
+/** @param {ImageBitmap} picture */
+function paint(picture) {
+  if (canvas.width !== picture.width || canvas.height !== picture.height) {
+    canvas.width = picture.width;
+    canvas.height = picture.height;
+  }
+  paper.drawImage(picture, 0, 0);
+  canvas.dataset.shown = String(model.frame);
+}
+
+/* ---- one frame ---- */
+
+/** @type {Map<string, ImageBitmap>} */
+const kept = new Map();
+let asking = false;
+let wanted = "";
+
+const address = (/** @type {number} */ short) =>
+  `${base}/frame.jpg?rev=${model.state.rev}&format=${model.format}&frame=${model.frame}&short=${short}`;
+
+/** Shows the frame at the playhead; while one is being fetched, only the newest wish is kept. */
+export async function showFrame() {
+  if (model.playing) return;
+  wanted = address(shortSide(720));
+  if (asking) return;
+  asking = true;
+  const wait = setTimeout(() => document.getElementById("stage-wait")?.removeAttribute("hidden"), 250);
+  try {
+    let shown = "";
+    while (wanted !== shown && !model.playing) {
+      shown = wanted;
+      const picture = kept.get(shown) ?? (await fetchPicture(shown));
+      kept.delete(shown);
+      kept.set(shown, picture);
+      if (kept.size > 90) kept.delete(/** @type {string} */ (kept.keys().next().value));
+      if (!model.playing) paint(picture);
+    }
+  } catch {
+    canvas.dataset.shown = "";
+  } finally {
+    clearTimeout(wait);
+    document.getElementById("stage-wait")?.setAttribute("hidden", "");
+    asking = false;
+  }
+}
+
+/** @param {string} url */
+async function fetchPicture(url) {
+  const response = await fetch(url);
+  if (!response.ok) throw new Error(String(response.status));
+  return createImageBitmap(await response.blob());
+}
+
+/* ---- playing ---- */
+
+/** @type {AudioContext|null} */
+let audio = null;
+/** @type {GainNode|null} */
+let volume = null;
+let muted = false;
+
+/** One playing of a stretch; ends when `stop` is called or the stretch is over. */
+class Run {
+  /** @param {number} first @param {number} end */
+  constructor(first, end) {
+    this.first = first;
+    this.end = end;
+    /** @type {Map<number, ImageBitmap>} */
+    this.ready = new Map();
+    this.next = first;
+    this.fetching = false;
+    this.alive = true;
+    /** @type {AudioBufferSourceNode[]} */
+    this.sounds = [];
+    this.spanAt = Math.round(seconds(first) * 48000);
+    this.short = shortSide(360);
+    this.began = 0;
+    this.painted = 0;
+    this.dropped = 0;
+    this.abort = new AbortController();
+  }
+
+  async start() {
+    audio ??= new AudioContext({ sampleRate: 48000, latencyHint: "interactive" });
+    if (!volume) {
+      volume = audio.createGain();
+      volume.connect(audio.destination);
+      volume.gain.value = muted ? 0 : 1;
+    }
+    const resumed = audio.resume();
+    const [sound] = await Promise.all([this.span(), this.fill(), Promise.race([resumed, new Promise((r) => setTimeout(r, 400))])]);
+    if (!this.alive) return;
+    this.clock = audio.state === "running" ? () => /** @type {AudioContext} */ (audio).currentTime : () => performance.now() / 1000;
+    this.began = this.clock() + 0.05;
+    this.schedule(sound);
+    this.more();
+    requestAnimationFrame(() => this.tick());
+  }
+
+  /** Fetches the next span of the mix. */
+  async span() {
+    const start = this.spanAt;
+    const length = Math.min(SPAN, Math.round(seconds(this.end) * 48000) - start);
+    if (length <= 0) return null;
+    this.spanAt += length;
+    const response = await fetch(`${base}/sound?rev=${model.state.rev}&start=${start}&length=${length}`, { signal: this.abort.signal });
+    if (!response.ok) return null;
+    const pcm = new Int16Array(await response.arrayBuffer());
+    const buffer = /** @type {AudioContext} */ (audio).createBuffer(2, length, 48000);
+    for (let channel = 0; channel < 2; channel += 1) {
+      const out = buffer.getChannelData(channel);
+      for (let i = 0; i < length; i += 1) out[i] = pcm[i * 2 + channel] / 32768;
+    }
+    return { start, buffer };
+  }
+
+  /** @param {{start: number, buffer: AudioBuffer}|null} sound */
+  schedule(sound) {
+    if (!sound || !this.alive || !audio || !volume) return;
+    const node = audio.createBufferSource();
+    node.buffer = sound.buffer;
+    node.connect(volume);
+    const late = audio.currentTime - (this.began + sound.start / 48000 - seconds(this.first));
+    node.start(audio.currentTime + Math.max(0, -late), Math.max(0, late));
+    this.sounds.push(node);
+  }
+
+  /** Keeps about two seconds of sound scheduled. */
+  async more() {
+    try {
+      while (this.alive && this.spanAt < seconds(this.end) * 48000) {
+        const ahead = this.spanAt / 48000 - seconds(this.now());
+        if (ahead > 2.2) await new Promise((done) => setTimeout(done, 150));
+        else this.schedule(await this.span());
+      }
+    } catch { /* stopped */ }
+  }
+
+  /** Fetches the next run of frames, skipping what is too late to be shown. */
+  async fill() {
+    if (this.fetching || !this.alive || this.next >= this.end) return;
+    this.fetching = true;
+    try {
+      if (this.began) this.next = Math.max(this.next, Math.floor(this.now()));
+      const count = Math.min(RUN, this.end - this.next);
+      const url = `${base}/run?rev=${model.state.rev}&format=${model.format}&frame=${this.next}&count=${count}&short=${this.short}`;
+      const response = await fetch(url, { signal: this.abort.signal });
+      if (!response.ok || !response.body) throw new Error("no frames");
+      const first = this.next;
+      this.next += count;
+      await this.read(response.body.getReader(), first);
+    } catch (error) {
+      if (this.alive) { note("The preview cannot be drawn just now.", { refusal: true }); stop(); }
+    } finally {
+      this.fetching = false;
+    }
+  }
+
+  /** Takes frames out of a stream as they come. @param {ReadableStreamDefaultReader<Uint8Array>} reader @param {number} frame */
+  async read(reader, frame) {
+    let held = new Uint8Array(0);
+    /** @type {ImageBitmap|null} */
+    let last = null;
+    for (;;) {
+      const { done, value } = await reader.read();
+      if (value) {
+        const joined = new Uint8Array(held.length + value.length);
+        joined.set(held);
+        joined.set(value, held.length);
+        held = joined;
+      }
+      while (held.length >= 4) {
+        const size = new DataView(held.buffer, held.byteOffset).getUint32(0, true);
+        if (held.length < 4 + size) break;
+        if (size) last = await createImageBitmap(new Blob([held.slice(4, 4 + size)], { type: "image/jpeg" }));
+        if (last) this.ready.set(frame, last);
+        frame += 1;
+        held = held.slice(4 + size);
+      }
+      if (done || !this.alive) return;
+    }
+  }
+
+  /** The frame that is due, with its fraction. */
+  now() {
+    if (!this.began || !this.clock) return this.first;
+    return this.first + Math.max(0, this.clock() - this.began) * fps();
+  }
+
+  tick() {
+    if (!this.alive) return;
+    const due = Math.floor(this.now());
+    if (due >= this.end) {
+      stop();
+      moveTo(this.end - (this.end >= frames() ? 1 : 0));
+      return;
+    }
+    let best = -1;
+    for (const frame of this.ready.keys()) if (frame <= due && frame > best) best = frame;
+    if (best >= 0) {
+      const picture = /** @type {ImageBitmap} */ (this.ready.get(best));
+      model.frame = due;
+      paint(picture);
+      this.painted += 1;
+      for (const frame of [...this.ready.keys()]) if (frame <= best) { if (frame < best) this.dropped += 1; this.ready.delete(frame); }
+    }
+    model.frame = due;
+    tell("moved", { playing: true });
+    if (this.next - due < RUN * 3) this.fill();
+    requestAnimationFrame(() => this.tick());
+  }
+
+  end_() {
+    this.alive = false;
+    this.abort.abort();
+    for (const node of this.sounds) { try { node.stop(); } catch { /* not started */ } }
+    this.ready.clear();
+  }
+}
+
+/** @type {Run|null} */
+let run = null;
+let onlyScene = false;
+
+function stretch() {
+  const at = seconds(model.frame) + 0.001;
+  const scene = onlyScene ? model.state.scenes.find(([start, end]) => at >= start && at < end) : null;
+  const [start, end] = scene ? scene.map((t) => Math.round(t * fps())) : [0, frames()];
+  return { start, end };
+}
+
+export function play() {
+  if (model.playing || !frames()) return;
+  const { start, end } = stretch();
+  if (model.frame >= end - 1) moveTo(start);
+  model.playing = true;
+  run = new Run(model.frame, end);
+  run.start().catch(() => stop());
+  tell("played");
+}
+
+export function stop() {
+  if (!model.playing) return;
+  model.playing = false;
+  run?.end_();
+  canvas.dataset.painted = String(run?.painted ?? 0);
+  canvas.dataset.dropped = String(run?.dropped ?? 0);
+  run = null;
+  tell("played");
+  tell("moved");
+}
+
+export const toggle = () => (model.playing ? stop() : play());
+
+/** @param {boolean} only */
+export function playOnlyScene(only) {
+  onlyScene = only;
+}
+
+/** @param {boolean} silent */
+export function mute(silent) {
+  muted = silent;
+  if (volume) volume.gain.value = silent ? 0 : 1;
+}
+
+on("moved", (options) => { if (!options?.playing) { if (model.playing) stop(); else showFrame(); } });
+on("changed", () => { stop(); showFrame(); });
+on("format", () => { stop(); showFrame(); });
+on("moved", () => {
+  const now = document.getElementById("now");
+  if (now) now.textContent = clock(seconds(model.frame));
+});
+on("changed", () => {
+  const total = document.getElementById("total");
+  if (total) total.textContent = clock(model.state.length);
+});

@@ -1,0 +1,229 @@
+// @ts-check
+/** The Shelf: bringing files in, and putting them into the promo by click or by dragging. */
+
+import { headers, note, sentenceOf } from "../page.js";
+import { drawWave, loadPeaks } from "./art.js";
+import { send } from "./commands.js";
+import { hush, mainPlace, sayAt, showMark } from "./gestures.js";
+import { gridTicks, model, seconds, ticks } from "./model.js";
+import { timeAt } from "./timeline.js";
+
+const uploads = /** @type {HTMLElement} */ (document.getElementById("uploads"));
+const input = /** @type {HTMLInputElement} */ (document.getElementById("file-input"));
+const MOST = 2 * 1024 ** 3;
+
+/* ---- bringing in ---- */
+
+/** Sends files one after another; one that is refused does not hold up the others. @param {File[]} files */
+export async function bringIn(files) {
+  showFace("shelf");
+  const rows = files.map((file) => {
+    const row = document.createElement("div");
+    row.className = "upload";
+    const name = document.createElement("span");
+    name.textContent = file.name;
+    const bar = document.createElement("progress");
+    bar.max = 1;
+    bar.value = 0;
+    bar.setAttribute("aria-label", `Sending ${file.name}`);
+    row.append(name, bar);
+    uploads.append(row);
+    return { row, bar, name };
+  });
+  for (const [n, file] of files.entries()) {
+    try {
+      if (file.size > MOST) throw new Error(`${file.name} is larger than 2 GB. Export a smaller copy first.`);
+      await sendFile(file, (share) => { rows[n].bar.value = share; });
+      rows[n].row.remove();
+    } catch (error) {
+      rows[n].bar.remove();
+      rows[n].name.textContent = /** @type {Error} */ (error).message;
+      rows[n].row.classList.add("refusal");
+      setTimeout(() => rows[n].row.remove(), 12000);
+    }
+    reload();
+  }
+}
+
+/** @param {File} file @param {(share: number) => void} progress */
+function sendFile(file, progress) {
+  return new Promise((done, failed) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", "/shelf/uploads");
+    for (const [name, value] of Object.entries(headers)) request.setRequestHeader(name, value);
+    request.setRequestHeader("X-File-Name", encodeURIComponent(file.name));
+    request.setRequestHeader("Content-Type", "application/octet-stream");
+    request.upload.onprogress = (event) => progress(event.loaded / Math.max(1, event.total));
+    request.onload = () => (request.status < 300 ? done(undefined) : failed(new Error(sentenceOf(request.responseText))));
+    request.onerror = () => failed(new Error(`${file.name} could not be sent. Check the connection and try again.`));
+    request.send(file);
+  });
+}
+
+function reload() {
+  /** @type {any} */ (window).htmx.ajax("GET", "/shelf/list", { target: "#shelf-list", swap: "outerHTML", source: "#shelf-filter" });
+}
+
+document.getElementById("add-files")?.addEventListener("click", () => input.click());
+input.addEventListener("change", () => { bringIn([...(input.files ?? [])]); input.value = ""; });
+
+let veil = /** @type {HTMLElement|null} */ (null);
+const bringsFiles = (/** @type {DragEvent} */ event) => [...(event.dataTransfer?.types ?? [])].includes("Files");
+window.addEventListener("dragover", (event) => {
+  if (!bringsFiles(event)) return;
+  event.preventDefault();
+  if (!veil) {
+    veil = document.createElement("div");
+    veil.className = "drop-veil";
+    veil.textContent = "Drop to put them on the Shelf";
+    document.body.append(veil);
+  }
+});
+const unveil = () => { veil?.remove(); veil = null; };
+window.addEventListener("dragleave", (event) => { if (!event.relatedTarget) unveil(); });
+window.addEventListener("drop", (event) => {
+  if (!bringsFiles(event)) return;
+  event.preventDefault();
+  unveil();
+  bringIn([...(event.dataTransfer?.files ?? [])]);
+});
+
+/* ---- putting into the promo ---- */
+
+/** Adds a file where the playhead is: a picture at the nearest cut, a sound at its time. @param {HTMLElement} item */
+function add(item) {
+  const at = ticks(seconds(model.frame));
+  const media = item.dataset.media;
+  if (item.dataset.kind === "sound") send({ do: "add-sound", media, at });
+  else send({ do: "insert-clips", media: [media], at: model.state.length ? gridTicks(seconds(model.frame)) : null });
+}
+
+/** @param {PointerEvent} event @param {HTMLElement} item */
+function drag(event, item) {
+  const from = { x: event.clientX, y: event.clientY };
+  const kind = item.dataset.kind;
+  let moved = false;
+  /** @type {(() => void)|null} */
+  let drop = null;
+  const move = (/** @type {PointerEvent} */ e) => {
+    if (!moved && Math.hypot(e.clientX - from.x, e.clientY - from.y) < 5) return;
+    moved = true;
+    drop = target(e, item, kind ?? "");
+    sayAt(e, item.dataset.name ?? "");
+  };
+  const end = (/** @type {Event} */ e) => {
+    window.removeEventListener("pointermove", move);
+    window.removeEventListener("pointerup", end);
+    window.removeEventListener("pointercancel", end);
+    document.removeEventListener("keydown", escape, true);
+    hush();
+    showMark(null);
+    for (const lane of document.querySelectorAll(".is-target")) lane.classList.remove("is-target");
+    if (e.type !== "pointerup") return;
+    if (!moved) add(item);
+    else if (drop) drop();
+    else note("Drop it on the main track, a layer, a sound track or the stage.");
+  };
+  const escape = (/** @type {KeyboardEvent} */ e) => { if (e.key === "Escape") { e.stopPropagation(); end(e); } };
+  window.addEventListener("pointermove", move);
+  window.addEventListener("pointerup", end);
+  window.addEventListener("pointercancel", end);
+  document.addEventListener("keydown", escape, true);
+}
+
+/** What dropping here would do; marks the place. @param {PointerEvent} event @param {HTMLElement} item @param {string} kind */
+function target(event, item, kind) {
+  for (const lane of document.querySelectorAll(".is-target")) lane.classList.remove("is-target");
+  showMark(null);
+  const media = item.dataset.media;
+  const under = document.elementsFromPoint(event.clientX, event.clientY);
+  if (under.some((e) => e.id === "stage") && kind !== "sound")
+    return () => { send({ do: "add-picture", media, at: gridTicks(seconds(model.frame)) }); };
+  const lane = /** @type {HTMLElement|undefined} */ (under.find((e) => e.classList.contains("tl-lane")));
+  if (!lane) return null;
+  const time = Math.max(0, timeAt(event.clientX));
+  const track = lane.dataset.track === "new" ? null : lane.dataset.track;
+  if (kind === "sound") {
+    document.querySelectorAll('[data-lane="sound"]').forEach((l) => l === lane && l.classList.add("is-target"));
+    showMark(time);
+    return () => { send({ do: "add-sound", media, at: ticks(time), track: lane.dataset.lane === "sound" ? track : null }); };
+  }
+  if (lane.dataset.lane === "layer") {
+    lane.classList.add("is-target");
+    showMark(time);
+    return () => { send({ do: "add-picture", media, at: gridTicks(time), track }); };
+  }
+  if (lane.dataset.lane === "sound") return null;
+  const place = mainPlace(time);
+  showMark(place.at);
+  return () => { send({ do: "insert-clips", media: [media], before: place.before }); };
+}
+
+document.addEventListener("pointerdown", (event) => {
+  const item = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest(".shelf-item.is-ready"));
+  if (!item || event.button || /** @type {Element} */ (event.target).closest("button")) return;
+  event.preventDefault();
+  item.focus({ preventScroll: true });
+  drag(event, item);
+});
+document.addEventListener("keydown", (event) => {
+  const item = /** @type {HTMLElement} */ (event.target);
+  if (item.matches?.(".shelf-item.is-ready") && (event.key === "Enter" || event.key === " ")) { event.preventDefault(); event.stopPropagation(); add(item); }
+}, true);
+document.addEventListener("click", async (event) => {
+  const button = /** @type {Element} */ (event.target).closest("[data-remove-media]");
+  if (!button) return;
+  await fetch(button.getAttribute("data-remove-media") ?? "", { method: "POST", headers });
+  reload();
+  note("It is off the Shelf. Promos that use it keep it.");
+});
+document.getElementById("add-words")?.addEventListener("click", addWords);
+export async function addWords() {
+  if (await send({ do: "add-words", at: gridTicks(seconds(model.frame)) })) {
+    showFace("details");
+    const text = /** @type {HTMLTextAreaElement|null} */ (document.getElementById("words-text"));
+    text?.focus();
+    text?.select();
+  }
+}
+document.getElementById("add-filler")?.addEventListener("click", () => send({ do: "insert-filler", at: gridTicks(seconds(model.frame)) }));
+
+/** Draws the little waveforms of sounds in the list. */
+async function waves() {
+  for (const place of document.querySelectorAll(".shelf-wave:not([data-drawn])")) {
+    place.setAttribute("data-drawn", "1");
+    const media = place.closest("[data-media]")?.getAttribute("data-media") ?? "";
+    const data = await loadPeaks(media);
+    const canvas = /** @type {HTMLCanvasElement} */ (place.querySelector("canvas"));
+    const paper = canvas.getContext("2d");
+    if (!data || !paper) continue;
+    paper.fillStyle = "#4F7A57";
+    drawWave(paper, data, 0, canvas.width / (data.length / 100), canvas.width, canvas.height, () => 1);
+  }
+}
+document.body.addEventListener("htmx:afterSwap", waves);
+waves();
+
+/* ---- the bench's two faces ---- */
+
+/** @param {"shelf"|"details"} face */
+export function showFace(face) {
+  for (const name of ["shelf", "details"]) {
+    const on = name === face;
+    document.getElementById(`bench-${name}`)?.toggleAttribute("hidden", !on);
+    const tab = document.getElementById(`tab-${name}`);
+    tab?.setAttribute("aria-selected", String(on));
+    tab?.setAttribute("tabindex", on ? "0" : "-1");
+  }
+}
+for (const face of /** @type {const} */ (["shelf", "details"])) {
+  const tab = document.getElementById(`tab-${face}`);
+  tab?.addEventListener("click", () => showFace(face));
+  tab?.addEventListener("keydown", (event) => {
+    if (event.key !== "ArrowLeft" && event.key !== "ArrowRight") return;
+    const other = face === "shelf" ? "details" : "shelf";
+    event.stopPropagation();
+    showFace(other);
+    document.getElementById(`tab-${other}`)?.focus();
+  });
+}
