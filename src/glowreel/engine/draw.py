@@ -76,18 +76,31 @@ class Canvas:
         key = (op.words, op.size, op.wrap, self._scale, x % 1, y % 1)
         sprite = self._sprites.get(key)
         if sprite is None:
-            sprite = np.zeros((height, width, 4), np.uint8)
-            info = skia.ImageInfo.Make(width, height, skia.kBGRA_8888_ColorType, skia.kPremul_AlphaType)
-            canvas = skia.Surface.MakeRasterDirect(info, sprite, sprite.strides[0]).getCanvas()
-            canvas.translate(x % 1, y % 1)
-            canvas.scale(self._scale, self._scale)
-            canvas.translate(op.size - op.box.x, op.size - op.box.y)
-            draw_words(canvas, replace(op, opacity=1.0))
+            sprite = self._set_words(op, width, height, x % 1, y % 1)
             self._keep_sprite(key, sprite)
         else:
             self._sprites.move_to_end(key)
         paint = skia.Paint(Alphaf=op.opacity)
         self._canvas.drawImage(image_of(sprite, opaque=False), math.floor(x), math.floor(y), _EXACT, paint)
+
+    def _set_words(self, op: DrawWords, width: int, height: int, x: float, y: float) -> Pixels:
+        """Words by themselves, a fraction of a pixel from the corner.
+
+        Small ones are drawn large and shrunk: letters drawn small are moved to whole pixels, and a preview would show
+        them up to half a pixel from where the export has them.
+        """
+        times = max(1, math.ceil(1 / self._scale - 1e-6))
+        sprite: Pixels = np.zeros((height * times, width * times, 4), np.uint8)
+        info = skia.ImageInfo.Make(width * times, height * times, skia.kBGRA_8888_ColorType, skia.kPremul_AlphaType)
+        canvas = skia.Surface.MakeRasterDirect(info, sprite, sprite.strides[0]).getCanvas()
+        canvas.scale(times, times)
+        canvas.translate(x, y)
+        canvas.scale(self._scale, self._scale)
+        canvas.translate(op.size - op.box.x, op.size - op.box.y)
+        draw_words(canvas, replace(op, opacity=1.0))
+        if times == 1:
+            return sprite
+        return np.asarray(cv2.resize(sprite, (width, height), interpolation=cv2.INTER_AREA))
 
     def _keep_sprite(self, key: object, sprite: Pixels) -> None:
         self._sprites[key] = sprite

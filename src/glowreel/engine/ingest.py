@@ -40,10 +40,12 @@ class Strip:
 
 
 def flattened(pixels: Pixels) -> Pixels:
-    """Transparent pictures on the paper colour, for small pictures of them."""
+    """Transparent pictures on paper, or on dusk where they are bright themselves, for small pictures of them."""
     alpha = pixels[:, :, 3:4].astype(np.float32) / 255
-    paper = np.array([227, 236, 241], np.float32)
-    flat = pixels[:, :, :3].astype(np.float32) + paper * (1 - alpha)
+    seen = float(alpha.sum()) or 1.0
+    bright = float(pixels[:, :, :3].mean(axis=2).sum()) / seen > 150
+    ground = np.array([74, 42, 44] if bright else [227, 236, 241], np.float32)
+    flat = pixels[:, :, :3].astype(np.float32) + ground * (1 - alpha)
     return np.dstack([np.clip(flat, 0, 255).astype(np.uint8), np.full(pixels.shape[:2], 255, np.uint8)])
 
 
@@ -176,7 +178,10 @@ def make_samples(path: Path, out: Path, progress: Progress = lambda share: None)
         zero = (stream.start_time or 0) * base
         if videos and videos[0].start_time is not None and videos[0].time_base is not None:
             zero = videos[0].start_time * videos[0].time_base
-        resampler = av.AudioResampler(format="s16", layout="stereo", rate=SAMPLE_RATE)
+        # One channel is kept as one and doubled: letting the resampler spread it would lose three decibels.
+        channels = 1 if stream.codec_context.channels == 1 else 2
+        layout = "mono" if channels == 1 else "stereo"
+        resampler = av.AudioResampler(format="s16", layout=layout, rate=SAMPLE_RATE)
         written = 0
         seconds = float(Fraction(container.duration or 0, 1_000_000)) or 1.0
         for frame in _decoded(container, stream):
@@ -187,16 +192,16 @@ def make_samples(path: Path, out: Path, progress: Progress = lambda share: None)
                     file.write(bytes(4 * min(lead, SAMPLE_RATE * 60)))
                     written += lead
             for block in resampler.resample(frame):
-                written, skip = _write_block(file, block, written, skip)
+                written, skip = _write_block(file, block, channels, written, skip)
             if written > MAX_SECONDS * SAMPLE_RATE:
                 raise BadMedia("too-long", "The sound is longer than two hours.", "Cut it into parts first.")
             progress(min(1.0, written / SAMPLE_RATE / seconds))
         for block in resampler.resample(None):
-            written, skip = _write_block(file, block, written, skip)
+            written, skip = _write_block(file, block, channels, written, skip)
 
 
-def _write_block(file: Any, block: Any, written: int, skip: int) -> tuple[int, int]:
-    samples = block.to_ndarray().reshape(-1, 2)
+def _write_block(file: Any, block: Any, channels: int, written: int, skip: int) -> tuple[int, int]:
+    samples = np.repeat(block.to_ndarray().reshape(-1, channels), 3 - channels, axis=1)
     dropped = min(skip, len(samples))
     samples[dropped:].tofile(file)
     return written + len(samples) - dropped, skip - dropped

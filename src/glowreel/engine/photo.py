@@ -96,6 +96,7 @@ class Animation:
             ends, now = [], 0
             for n in range(count):
                 self._image.seek(n)
+                self._image.load()  # Some formats say how long a frame lasts only once it is decoded.
                 now += max(20, int(self._image.info.get("duration", 100) or 100))
                 ends.append(now * TICKS_PER_SECOND // 1000)
         except (OSError, ValueError, SyntaxError, EOFError) as error:

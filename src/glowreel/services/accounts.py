@@ -31,7 +31,7 @@ def sign_up(session: Session, name: str, email: str, password: str, team: str) -
     if len(password) > 500:
         raise Refusal("password", "A password has at most 500 characters.")
     own_team = Team(id=new_key("team"), name=team[:120] or f"{name[:100]}’s team")
-    user = User(id=new_key("u"), team_id=own_team.id, email=email, name=name, password=_hasher.hash(password))
+    user = User(id=new_key("u"), team=own_team, email=email, name=name, password=_hasher.hash(password))
     session.add(own_team)
     session.flush()
     session.add(user)

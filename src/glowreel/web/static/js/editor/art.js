@@ -5,7 +5,7 @@ import { perSecond, scroll, headWidth } from "./timeline.js";
 
 /** @type {Map<string, HTMLImageElement>} */
 const strips = new Map();
-/** @type {Map<string, Uint8Array|null>} */
+/** @type {Map<string, Uint8Array>} */
 const peaks = new Map();
 let due = 0;
 
@@ -30,10 +30,8 @@ function one(box, from, to) {
   const height = box.clientHeight;
   const width = Math.max(1, Math.ceil(to - from));
   const done = `${from}|${width}|${height}|${perSecond()}|${box.dataset.source}|${box.dataset.length}`;
-  const media = box.dataset.media ?? "";
   const kind = box.dataset.kind;
-  const ready = kind === "sound" ? peaks.has(media) : strips.get(media)?.complete;
-  if (canvas.dataset.done === done && ready) return;
+  if (canvas.dataset.done === done) return;
   const ratio = window.devicePixelRatio || 1;
   canvas.width = width * ratio;
   canvas.height = height * ratio;
@@ -41,9 +39,9 @@ function one(box, from, to) {
   canvas.style.left = `${from}px`;
   const paper = /** @type {CanvasRenderingContext2D} */ (canvas.getContext("2d"));
   paper.scale(ratio, ratio);
-  if (kind === "sound") wave(box, paper, from, width, height);
-  else if (kind === "footage" || kind === "photo") film(box, paper, from, width, height);
-  canvas.dataset.done = done;
+  const painted = kind === "sound" ? wave(box, paper, from, width, height) : kind === "footage" || kind === "photo" ? film(box, paper, from, width, height) : true;
+  if (painted) canvas.dataset.done = done;
+  else canvas.removeAttribute("data-done");
 }
 
 /** @param {HTMLElement} box @param {CanvasRenderingContext2D} paper @param {number} from @param {number} width @param {number} height */
@@ -57,7 +55,7 @@ function film(box, paper, from, width, height) {
     strip.src = `/shelf/${media}/${photo ? "poster" : "strip"}.jpg`;
     strips.set(media, strip);
   }
-  if (!strip.complete || !strip.naturalWidth) return;
+  if (!strip.complete || !strip.naturalWidth) return false;
   const tiles = photo ? 1 : Number(box.dataset.tiles);
   const tileWidth = strip.naturalWidth / tiles;
   const shown = (height * tileWidth) / strip.naturalHeight;
@@ -66,16 +64,24 @@ function film(box, paper, from, width, height) {
     const tile = photo ? 0 : Math.min(tiles - 1, Math.max(0, Math.round(at / Number(box.dataset.step) - 0.25)));
     paper.drawImage(strip, tile * tileWidth, 0, tileWidth, strip.naturalHeight, x - from, 0, shown - 1, height);
   }
+  return true;
 }
 
-/** @param {string} media */
-export async function loadPeaks(media) {
-  if (peaks.has(media)) return peaks.get(media) ?? null;
-  peaks.set(media, null);
-  const response = await fetch(`/shelf/${media}/peaks`);
-  const loaded = response.ok ? new Uint8Array(await response.arrayBuffer()) : null;
-  peaks.set(media, loaded);
-  return loaded;
+/** @type {Map<string, Promise<Uint8Array|null>>} */
+const coming = new Map();
+
+/** The peaks of a sound, asked for once. @param {string} media */
+export function loadPeaks(media) {
+  let loading = coming.get(media);
+  if (!loading) {
+    loading = fetch(`/shelf/${media}/peaks`).then(async (response) => {
+      if (!response.ok) { coming.delete(media); return null; }
+      peaks.set(media, new Uint8Array(await response.arrayBuffer()));
+      return peaks.get(media) ?? null;
+    });
+    coming.set(media, loading);
+  }
+  return loading;
 }
 
 /** Draws peaks between two seconds of a sound. @param {CanvasRenderingContext2D} paper @param {Uint8Array} data @param {number} start @param {number} pps
@@ -98,7 +104,10 @@ export function drawWave(paper, data, start, pps, width, height, gain) {
 function wave(box, paper, from, width, height) {
   const media = box.dataset.media ?? "";
   const data = peaks.get(media);
-  if (!data) { loadPeaks(media).then((found) => { if (found) { for (const c of document.querySelectorAll(`[data-media="${media}"] canvas`)) c.removeAttribute("data-done"); paintArt(); } }); return; }
+  if (!data) {
+    loadPeaks(media).then((found) => { if (found) paintArt(); });
+    return false;
+  }
   const pps = perSecond();
   const length = Number(box.dataset.length);
   const fadeIn = Number(box.dataset.fadeIn);
@@ -118,4 +127,5 @@ function wave(box, paper, from, width, height) {
     if (x) paper.lineTo(x, y); else paper.moveTo(x, y);
   }
   paper.stroke();
+  return true;
 }

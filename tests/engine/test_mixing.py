@@ -1,0 +1,74 @@
+"""Samples by analysis."""
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from glowreel.core.commands import AddSound, Context, MoveItem, SetFades, SetGain, apply
+from glowreel.core.document import Promo
+from glowreel.core.recipe.model import Voice
+from glowreel.core.recipe.sound import sound_recipe
+from glowreel.core.time import ticks
+from glowreel.engine.mix import fade_envelope, mix, to_pcm
+from glowreel.engine.sources import Sources
+from tests.conftest import Files, Folder
+from tests.core.build import numbered
+from tests.engine.build import promo_of
+
+
+@pytest.fixture
+def laid(files: Files, library: Folder) -> tuple[Promo, Sources, str, Context]:
+    """Two seconds of a steady level, laid in at half a second."""
+    media = library.add(files.sound("steady.wav", np.full((96000, 2), 0.5)))
+    context = Context(numbered(), {media.id: media})
+    edit = apply(promo_of(), AddSound(media=media.id, at=ticks(0.5)), context)
+    return edit.promo, Sources(library), edit.select[0], context
+
+
+def test_a_sound_is_where_it_was_laid_to_the_sample(laid) -> None:
+    promo, sources, _, _ = laid
+    heard = mix(sound_recipe(promo, 0, 130000), sources)
+    assert np.abs(heard[:24000]).max() == 0
+    assert np.allclose(heard[24000:120000], 0.5, atol=1e-4)
+    assert np.abs(heard[120000:]).max() == 0
+
+
+def test_minus_six_decibels_halve_the_samples(laid) -> None:
+    promo, sources, item, context = laid
+    promo = apply(promo, SetGain(item=item, gain=-6.0206), context).promo
+    assert np.allclose(mix(sound_recipe(promo, 48000, 100), sources), 0.25, atol=1e-3)
+
+
+def test_fades_are_straight_and_spans_join_without_a_click(laid) -> None:
+    promo, sources, item, context = laid
+    promo = apply(promo, SetFades(item=item, fade_in=ticks(1), fade_out=ticks(0.5)), context).promo
+    whole = mix(sound_recipe(promo, 0, 120000), sources)
+    assert np.allclose(whole[24000 + 24000, 0], 0.25, atol=1e-3)
+    assert np.allclose(whole[120000 - 12000, 0], 0.25, atol=1e-3)
+    pieces = np.concatenate([mix(sound_recipe(promo, at, 7000), sources) for at in range(0, 119000, 7000)])
+    assert np.allclose(pieces, whole[:119000], atol=1e-6)
+
+
+def test_two_sounds_add_up_and_full_scale_is_held(laid, files: Files, library: Folder) -> None:
+    promo, sources, item, context = laid
+    media = library.add(files.sound("other.wav", np.full((96000, 2), 0.75)))
+    context = Context(context.new_id, {media.id: media})
+    edit = apply(promo, AddSound(media=media.id), context)
+    promo = apply(edit.promo, MoveItem(item=edit.select[0], at=ticks(0.5)), context).promo
+    heard = mix(sound_recipe(promo, 48000, 100), sources)
+    assert np.allclose(heard, 1.25, atol=1e-3)
+    assert to_pcm(heard).max() == 32767
+
+
+def test_crossing_fades_keep_their_power() -> None:
+    out = fade_envelope(Voice("a", 0, 1000, 0, 1.0, 0, 1000, True), 0, 1000)
+    into = fade_envelope(Voice("b", 0, 1000, 0, 1.0, 1000, 0, True), 0, 1000)
+    assert out is not None
+    assert into is not None
+    assert np.allclose(out**2 + into**2, 1, atol=1e-3)
+    assert fade_envelope(Voice("c", 0, 1000, 0, 1.0, 10, 10), 100, 900) is None
+
+
+def test_a_library_without_sound_is_silence(tmp_path: Path) -> None:
+    assert not mix(sound_recipe(promo_of(), 0, 4800), Sources(Folder(tmp_path))).any()

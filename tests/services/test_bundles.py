@@ -1,0 +1,162 @@
+"""Promos in and out of open bundles, and timelines from elsewhere."""
+
+import io
+import zipfile
+from pathlib import Path
+
+import opentimelineio as otio
+import pytest
+from click.testing import CliRunner
+
+from glowreel.cli import main, new_id
+from glowreel.core.document import Promo
+from glowreel.core.errors import Refusal
+from glowreel.core.time import ticks
+from glowreel.core.timeline import timeline
+from glowreel.demo.scenario import MEDIA, probed, write_demo_bundle
+from glowreel.engine.probe import probe
+from glowreel.interchange.bundles import read_foreign, read_own, unpack
+from glowreel.services import interchange, promos
+from glowreel.services.setup import Parts
+from tests.services.test_promos import new_team
+
+
+@pytest.fixture(scope="module")
+def demo_bundle(workplace: Path) -> Path:
+    path = workplace / "demo.otioz"
+    write_demo_bundle(path)
+    return path
+
+
+class Sent:
+    def __init__(self, path: Path) -> None:
+        self.filename, self.path = path.name, path
+
+    def save(self, dst: str) -> None:
+        Path(dst).write_bytes(self.path.read_bytes())
+
+
+def plain(promo: Promo) -> dict[str, object]:
+    """A promo without the identifiers that differ from team to team."""
+    data = promo.model_dump(mode="json")
+    names = {key: value["hash"] for key, value in data["media"].items()}
+
+    def walk(value):
+        if isinstance(value, dict):
+            return {names.get(k, k): walk(v) for k, v in value.items()}
+        if isinstance(value, list):
+            return [walk(v) for v in value]
+        return names.get(value, value) if isinstance(value, str) else value
+
+    data.pop("id")
+    return walk(data)
+
+
+def test_a_promo_goes_out_and_comes_back_without_loss(parts: Parts, demo_bundle: Path) -> None:
+    with zipfile.ZipFile(demo_bundle) as bundle:
+        original = read_own(bundle.read("content.otio").decode(), new_id)
+    teams = [new_team(parts), new_team(parts)]
+    with parts.database.unit() as unit:
+        row, notice = interchange.open_timeline(parts, unit, teams[0], None, Sent(demo_bundle))
+    assert notice == ""
+    with parts.database.unit() as unit:
+        opened = promos.open_promo(unit.session, row.id, teams[0]).promo
+        path, _ = interchange.save_bundle(parts, unit.session, row.id, teams[0])
+    assert plain(opened) == plain(original)
+    with parts.database.unit() as unit:
+        again, _ = interchange.open_timeline(parts, unit, teams[1], None, Sent(path))
+        assert plain(promos.open_promo(unit.session, again.id, teams[1]).promo) == plain(original)
+
+
+def test_bundles_are_plain_opentimelineio_too(demo_bundle: Path) -> None:
+    with zipfile.ZipFile(demo_bundle) as bundle:
+        found = otio.adapters.read_from_string(bundle.read("content.otio").decode(), "otio_json")
+        names = set(bundle.namelist())
+    main_track = found.tracks[0]
+    assert main_track.duration().to_seconds() == pytest.approx(20)
+    assert [type(part).__name__ for part in main_track].count("Transition") == 3
+    for clip in found.find_clips():
+        assert clip.media_reference.target_url in names
+
+
+def foreign_timeline() -> str:
+    """A timeline as another program would write it: a cut, a gap, a dissolve, a start timecode, a lost file."""
+
+    def span(start: float, length: float) -> otio.opentime.TimeRange:
+        return otio.opentime.TimeRange(otio.opentime.RationalTime(start, 25), otio.opentime.RationalTime(length, 25))
+
+    def clip(name: str, start: float, length: float, zero: float = 0) -> otio.schema.Clip:
+        link = otio.schema.ExternalReference(f"file:///elsewhere/{name}", available_range=span(zero, 200))
+        return otio.schema.Clip(name, link, span(start, length))
+
+    result = otio.schema.Timeline("Elsewhere")
+    track = otio.schema.Track("V1", kind="Video")
+    half = otio.opentime.RationalTime(5, 25)
+    track.extend([clip("landing.mp4", 25, 50), otio.schema.Gap(source_range=span(0, 25))])
+    track.extend(
+        [clip("over-the-fields.mp4", 90025, 75, 90000), otio.schema.Transition("x", "SMPTE_Dissolve", half, half)]
+    )
+    track.append(clip("gone.mov", 0, 25))
+    sounds = otio.schema.Track("A1", kind="Audio")
+    sounds.extend([otio.schema.Gap(source_range=span(0, 50)), clip("slow-ascent.m4a", 0, 100)])
+    result.tracks.extend([track, sounds])
+    return otio.adapters.write_to_string(result, "otio_json")
+
+
+def test_a_timeline_from_elsewhere_opens_with_cuts_gaps_transitions_and_media() -> None:
+    def find(url: str):
+        path = MEDIA / url.rsplit("/", 1)[-1]
+        return probed(path) if path.exists() else None
+
+    found = read_foreign(foreign_timeline(), find, new_id, "p")
+    promo, index = found.promo, timeline(found.promo)
+    assert str(promo.rate) == "25"
+    assert [(c.kind, c.length, c.source_in) for c in promo.clips] == [
+        ("footage", ticks(2), ticks(1)),
+        ("filler", ticks(1), 0),
+        ("footage", ticks(3), ticks(1)),
+        ("filler", ticks(1), 0),
+    ]
+    assert (index.cuts[0].span.start, index.cuts[0].span.end) == (ticks(5.8), ticks(6.2))
+    assert index.item_span(promo.sounds[0].items[0]).start == ticks(2)
+    assert found.missing == ["gone.mov"]
+
+
+def test_hostile_bundles_are_refused(tmp_path: Path) -> None:
+    path = tmp_path / "evil.otioz"
+    with zipfile.ZipFile(path, "w") as bundle:
+        bundle.writestr("content.otio", foreign_timeline())
+        bundle.writestr("media/../../../escaped.txt", "x")
+        bundle.writestr("/media/absolute.txt", "x")
+    unpacked = unpack(path, tmp_path)
+    assert unpacked.files == {}
+    assert not (tmp_path.parent / "escaped.txt").exists()
+    (tmp_path / "text.otio").write_text("not json")
+    with pytest.raises(Refusal, match="not an OpenTimelineIO"):
+        read_own(unpack(tmp_path / "text.otio", tmp_path).text, new_id)
+    broken = io.BytesIO()
+    with zipfile.ZipFile(broken, "w") as bundle:
+        bundle.writestr("other.txt", "x")
+    (tmp_path / "none.otioz").write_bytes(broken.getvalue())
+    with pytest.raises(Refusal, match="no timeline"):
+        unpack(tmp_path / "none.otioz", tmp_path)
+
+
+def test_the_program_renders_from_a_terminal_without_any_server(demo_bundle: Path, tmp_path: Path, monkeypatch) -> None:
+    for name in ("GLOWREEL_DATABASE", "GLOWREEL_REDIS"):
+        monkeypatch.setenv(name, "nowhere://")
+    out = tmp_path / "out.mp4"
+    result = CliRunner().invoke(
+        main, ["render", str(demo_bundle), "-o", str(out), "--format", "tall", "--height", "144"]
+    )
+    assert result.exit_code == 0, result.output
+    facts = probe(out, "out")
+    assert (facts.width, facts.height, facts.length, facts.sounding) == (144, 256, ticks(20), True)
+    frame = tmp_path / "frame.png"
+    result = CliRunner().invoke(main, ["frame", str(demo_bundle), "-o", str(frame), "--at", "7", "--height", "144"])
+    assert result.exit_code == 0, result.output
+    assert probe(frame, "frame").width == 256
+    (tmp_path / "bad.otioz").write_bytes(b"nothing")
+    result = CliRunner().invoke(main, ["render", str(tmp_path / "bad.otioz"), "-o", str(out)])
+    assert result.exit_code == 2
+    assert "OpenTimelineIO" in result.output

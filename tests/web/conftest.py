@@ -1,0 +1,124 @@
+"""A real browser on the real server."""
+
+from __future__ import annotations
+
+import json
+import tempfile
+import uuid
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from selenium import webdriver
+from selenium.common.exceptions import ElementClickInterceptedException, StaleElementReferenceException
+from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import WebDriverWait
+from tools.browser import open_browser
+from tools.stack import Stack
+
+AXE = (Path(__file__).parent.parent / "vendor" / "axe.min.js").read_text()
+
+
+class Browser:
+    """The driver with the few words that the tests use."""
+
+    def __init__(self, driver: webdriver.Chrome, address: str) -> None:
+        self.driver, self.address = driver, address
+
+    def go(self, path: str) -> None:
+        self.driver.get(self.address + path)
+
+    def find(self, css: str) -> WebElement:
+        return self.until(lambda: next(iter(self.driver.find_elements(By.CSS_SELECTOR, css)), None), css)
+
+    def all(self, css: str) -> list[WebElement]:
+        return self.driver.find_elements(By.CSS_SELECTOR, css)
+
+    def js(self, script: str, *arguments: Any) -> Any:
+        return self.driver.execute_script(script, *arguments)
+
+    def until(self, true: Callable[[], Any], what: str = "", seconds: float = 15) -> Any:
+        def check(_: object) -> Any:
+            try:
+                return true()
+            except (StaleElementReferenceException, ElementClickInterceptedException):
+                return None
+
+        return WebDriverWait(self.driver, seconds, 0.05).until(check, f"waited in vain for: {what}")
+
+    def click(self, css: str) -> None:
+        def pressed() -> bool:
+            self.find(css).click()
+            return True
+
+        self.until(pressed, f"{css} to be clicked")
+
+    def sign_up(self) -> None:
+        """A fresh account, so that tests do not meet."""
+        self.driver.delete_all_cookies()
+        self.go("/sign-up")
+        for name, value in (
+            ("name", "Ada Test"),
+            ("email", f"{uuid.uuid4().hex}@team.example"),
+            ("password", "long enough words"),
+        ):
+            self.find(f"#{name}").send_keys(value)
+        self.click("form .btn-main")
+        self.find("#start-blank")
+
+    def enter_demo(self) -> None:
+        self.driver.delete_all_cookies()
+        self.go("/welcome")
+        self.click("#enter-demo")
+        self.find(".card-promo")
+
+    def open_copy(self, name: str = "Dawn flight vouchers") -> None:
+        """A copy of a demo promo in the editor."""
+        self.enter_demo()
+        self.until(lambda: self.js("return document.readyState") == "complete", "the Desk")
+        card = next(
+            c for c in self.all(".card-promo") if c.find_element(By.CSS_SELECTOR, ".card-promo-name").text == name
+        )
+        card.find_element(By.CSS_SELECTOR, ".card-menu summary").click()
+        card.find_element(By.XPATH, ".//button[contains(., 'Make a copy')]").click()
+        self.ready()
+
+    def ready(self) -> None:
+        """Waits for the editor to be usable, with the frame at the playhead on the stage."""
+        self.find('#editor[data-ready="1"]')
+        self.settled()
+
+    def settled(self) -> None:
+        self.until(lambda: not self.all("#saved.is-busy"), "the edit to be saved")
+
+    def state(self) -> dict[str, Any]:
+        return json.loads(self.find("#state").get_attribute("data-state"))
+
+    def complaints(self) -> list[str]:
+        """What the page's console says is wrong; refusals that a test provokes are not."""
+        entries = self.driver.get_log("browser")
+        return [e["message"] for e in entries if e["level"] == "SEVERE" and "status of 4" not in e["message"]]
+
+    def accessibility(self) -> list[str]:
+        """Serious findings of axe-core on the page as it is."""
+        self.js(AXE)
+        result = self.driver.execute_async_script(
+            "const done = arguments[0]; axe.run(document, {resultTypes: ['violations']}).then(done)"
+        )
+        return [
+            f"{v['id']}: {v['help']}: {v['nodes'][0]['html'][:160]}"
+            for v in result["violations"]
+            if v["impact"] in ("serious", "critical")
+        ]
+
+
+@pytest.fixture(scope="session")
+def browser(stack: Stack) -> Iterator[Browser]:
+    with tempfile.TemporaryDirectory(prefix="glowreel-chromium-", ignore_cleanup_errors=True) as profile:
+        driver = open_browser(Path(profile))
+        try:
+            yield Browser(driver, stack.address)
+        finally:
+            driver.quit()

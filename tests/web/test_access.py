@@ -1,0 +1,142 @@
+"""Every route: strangers find nothing, changes need a token, answers are hardened."""
+
+import re
+import uuid
+
+import pytest
+from sqlalchemy import select
+
+from glowreel.services import accounts
+from glowreel.services.setup import Parts
+from glowreel.store.models import ExportFile, MediaFile, PromoRow
+from glowreel.web.app import create_app
+
+OPEN = {
+    "static",
+    "account.welcome",
+    "account.sign_in",
+    "account.sign_up",
+    "account.demo",
+    "exports.watch",
+    "exports.film",
+}
+
+
+@pytest.fixture(scope="module")
+def app(parts: Parts):
+    app = create_app(parts)
+    app.config.update(TESTING=False, RATELIMIT_ENABLED=False)
+    return app
+
+
+def token(client) -> str:
+    page = client.get("/sign-in").get_data(as_text=True)
+    return re.search(r'name="csrf_token" value="([^"]+)"', page).group(1)
+
+
+@pytest.fixture
+def stranger(app):
+    """Signed in, with a team of their own."""
+    client = app.test_client()
+    answers = {
+        "name": "Stranger",
+        "email": f"{uuid.uuid4().hex}@x.example",
+        "password": "long enough words",
+        "team": "",
+    }
+    assert client.post("/sign-up", data={**answers, "csrf_token": token(client)}).status_code == 302
+    return client
+
+
+def routes(app):
+    for rule in app.url_map.iter_rules():
+        if rule.endpoint in OPEN:
+            continue
+        for method in sorted(rule.methods - {"HEAD", "OPTIONS"}):
+            yield rule, method
+
+
+def test_who_is_not_signed_in_is_sent_to_sign_in(app) -> None:
+    client = app.test_client()
+    headers = {"X-CSRFToken": token(client)}
+    for rule, method in routes(app):
+        path = re.sub(r"<[^>]+>", "x", rule.rule)
+        answer = client.open(path, method=method, headers=headers)
+        assert answer.status_code == 302, (method, path)
+        assert "/sign-in" in answer.location, (method, path)
+
+
+def test_what_belongs_to_another_team_is_not_there(app, stranger, parts: Parts) -> None:
+    with parts.database.unit() as unit:
+        team = accounts.demo_user(unit.session).team_id
+        promo = unit.session.scalar(select(PromoRow.id).where(PromoRow.team_id == team).limit(1))
+        media = unit.session.scalar(select(MediaFile.id).where(MediaFile.team_id == team).limit(1))
+        file = unit.session.scalar(select(ExportFile.id).limit(1)) or "none"
+    known = {"promo_id": promo, "media_id": media, "file_id": file, "name": "poster.jpg"}
+    headers = {"X-CSRFToken": token(stranger), "X-Glow": "1"}
+    checked = 0
+    for rule, method in routes(app):
+        if not set(rule.arguments) & {"promo_id", "media_id", "file_id"}:
+            continue
+        path = re.sub(r"<(?:\w+:)?(\w+)>", lambda m: known[m.group(1)], rule.rule)
+        form = {"command": '{"do": "rename", "name": "Mine"}', "formats": "wide", "resolution": "480"}
+        query = {"start": "0", "length": "100", "frame": "0", "format": "wide"} if method == "GET" else None
+        answer = stranger.open(
+            path, method=method, headers=headers, data=form if method == "POST" else None, query_string=query
+        )
+        assert answer.status_code == 404, (method, path, answer.status_code)
+        checked += 1
+    assert checked > 15
+
+
+def test_a_change_without_a_token_is_refused_in_a_sentence(app, stranger) -> None:
+    answer = stranger.post("/promos", data={"name": "x"}, headers={"X-Glow": "1"})
+    assert answer.status_code == 400
+    assert "out of date" in answer.get_json()["sentence"]
+
+
+def test_every_answer_is_hardened(app, stranger) -> None:
+    for path in ("/", "/welcome", "/exports", "/nothing", "/static/js/page.js"):
+        answer = stranger.get(path)
+        answer.close()
+        headers = answer.headers
+        policy = headers["Content-Security-Policy"]
+        assert "unsafe" not in policy
+        assert "default-src 'none'" in policy
+        assert headers["X-Content-Type-Options"] == "nosniff"
+    page = stranger.get("/").get_data(as_text=True)
+    assert not re.search(r'<script(?![^>]*src=)|\sstyle="|\son\w+="', page)
+
+
+def test_absurd_requests_get_a_sentence(app, stranger) -> None:
+    headers = {"X-CSRFToken": token(stranger), "X-Glow": "1"}
+    made = stranger.post("/promos", data={"name": "Mine", "formats": ["wide"]}, headers=headers)
+    base = made.location
+    for path in (
+        "/frame.jpg?frame=-4",
+        "/frame.jpg?frame=1e9",
+        "/frame.jpg?short=5000",
+        "/sound?start=0&length=99999999",
+    ):
+        assert stranger.get(base + path, headers=headers).get_json()["sentence"].endswith(".")
+    assert stranger.get(base + "/frame.jpg?frame=99999999", headers=headers).status_code == 200, (
+        "held at the last frame"
+    )
+    for command in ("", "{}", '{"do":"trim"}', "[]", '{"do":"add-words","text":"' + "x" * 5000 + '"}'):
+        answer = stranger.post(base + "/edit", data={"command": command}, headers=headers)
+        assert answer.status_code == 422
+        assert answer.get_json()["sentence"]
+    answer = stranger.post("/shelf/uploads", data=b"", headers={**headers, "X-File-Name": "empty.mp4"})
+    assert "empty" in answer.get_json()["sentence"]
+
+
+def test_signing_in_leads_only_to_pages_of_our_own(app) -> None:
+    client = app.test_client()
+    email = f"{uuid.uuid4().hex}@x.example"
+    form = {"name": "A", "email": email, "password": "long enough words", "team": "", "csrf_token": token(client)}
+    for target in ("//evil.example", "https://evil.example/", "/\\evil.example"):
+        form["email"] = f"{uuid.uuid4().hex}@x.example"
+        assert client.post("/sign-up", data={**form, "next": target}).location == "/"
+        client.delete_cookie("session")
+        client.delete_cookie("remember_token")
+        form["csrf_token"] = token(client)
