@@ -17,7 +17,7 @@ def open_browser(profile: Path, width: int = 1280, height: int = 800) -> webdriv
     """A browser whose page is exactly `width` by `height`; it talks to nothing but what it is told to."""
     options = webdriver.ChromeOptions()
     options.binary_location = "/usr/bin/chromium"
-    for argument in (*ARGUMENTS, f"--user-data-dir={profile}", f"--window-size={width},{height}"):
+    for argument in (*ARGUMENTS, f"--user-data-dir={profile}", f"--window-size={width},{height + 200}"):
         options.add_argument(argument)
     options.add_experimental_option("prefs", {"download.default_directory": str(profile / "downloads")})
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})

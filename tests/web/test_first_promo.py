@@ -73,7 +73,7 @@ def test_from_a_folder_of_files_to_three_films(browser: Browser, material: list[
     browser.until(lambda: labels(browser) == ["red.mp4"], "red on the main track")
     on_shelf("green.jpg").click()
     browser.until(lambda: len(labels(browser)) == 2, "green on the main track")
-    on_shelf("blue.png").send_keys(Keys.ENTER)
+    on_shelf("blue.png").find_element(By.CSS_SELECTOR, ".shelf-pick").send_keys(Keys.ENTER)
     browser.until(lambda: len(labels(browser)) == 3, "blue on the main track")
     assert sorted(lengths(browser)) == [3, 3, 4]
 

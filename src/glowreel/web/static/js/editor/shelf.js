@@ -163,12 +163,12 @@ document.addEventListener("pointerdown", (event) => {
   const item = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest(".shelf-item.is-ready"));
   if (!item || event.button || /** @type {Element} */ (event.target).closest("button")) return;
   event.preventDefault();
-  item.focus({ preventScroll: true });
+  /** @type {HTMLElement} */ (item.querySelector(".shelf-pick")).focus({ preventScroll: true });
   drag(event, item);
 });
 document.addEventListener("keydown", (event) => {
-  const item = /** @type {HTMLElement} */ (event.target);
-  if (item.matches?.(".shelf-item.is-ready") && (event.key === "Enter" || event.key === " ")) { event.preventDefault(); event.stopPropagation(); add(item); }
+  const item = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest?.(".shelf-pick[role=button]")?.parentElement);
+  if (item && (event.key === "Enter" || event.key === " ")) { event.preventDefault(); event.stopPropagation(); add(item); }
 }, true);
 document.addEventListener("click", async (event) => {
   const button = /** @type {Element} */ (event.target).closest("[data-remove-media]");
