@@ -34,9 +34,10 @@ MEDIA = {
 }
 
 
-def numbered() -> Callable[[str], str]:
+def numbered(family: str = "") -> Callable[[str], str]:
+    """Identifiers that count; `family` keeps two counters apart."""
     numbers = count(1)
-    return lambda prefix: f"{prefix}{next(numbers)}"
+    return lambda prefix: f"{family}{prefix}{next(numbers)}"
 
 
 def measure(words: Words, size: float, wrap: float) -> tuple[float, float]:

@@ -11,12 +11,14 @@ import pytest
 from glowreel.core.commands import (
     AddPicture,
     AddWords,
+    Context,
     FrameClip,
     PlaceItem,
     SetMotion,
     SetTransition,
     StyleWords,
     Trim,
+    apply,
 )
 from glowreel.core.formats import SHIPPED
 from glowreel.core.place import Framing
@@ -26,11 +28,15 @@ from glowreel.core.words import FONTS, Words
 from glowreel.demo.scenario import MEDIA, probed
 from glowreel.engine.draw import Canvas
 from glowreel.engine.export import Piece, frame_count, join, piece_key, plan, render_file, render_piece
+from glowreel.engine.frames import FrameMaker
 from glowreel.engine.ingest import make_proxy
+from glowreel.engine.overlay import planes_of
+from glowreel.engine.probe import Facts
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import draw_still, encode
 from glowreel.engine.type import measure
 from tests.conftest import Files, Folder
+from tests.core.build import numbered
 from tests.engine.build import promo_of
 
 WIDE, TALL = SHIPPED["wide"], SHIPPED["tall"]
@@ -61,10 +67,7 @@ def test_half_opacity_over_a_flat_colour_is_the_mean(files: Files, library: Fold
     cv2.imwrite(str(tmp_path / "w.png"), np.full((90, 160, 3), 240, np.uint8))
     white = library.add(tmp_path / "w.png")
     promo = promo_of(ground)
-    from glowreel.core.commands import Context, apply
-    from tests.core.build import numbered
-
-    context = Context(lambda p, n=numbered(): "x" + n(p), {white.id: white})
+    context = Context(numbered("x"), {white.id: white})
     edit = apply(promo, AddPicture(media=white.id), context)
     promo = apply(edit.promo, SetMotion(item=edit.select[0], opacity=0.5), context).promo
     place = PlaceItem(item=edit.select[0], format="wide", x=0, y=0, width=16 / 9, height=1, size=16 / 9)
@@ -123,9 +126,20 @@ def test_words_stamp_the_same_as_when_first_drawn() -> None:
     assert first[:, :, :3].max() > 200
 
 
+def shown(frame: av.VideoFrame) -> np.ndarray:
+    """A frame as a player shows it: BGR by the formula of BT.709, worked out exactly instead of by the engine."""
+    luma, cb, cr = (p.astype(np.float32) for p in planes_of(frame))
+    size = (frame.width, frame.height)
+    cb, cr = (cv2.resize(p, size, interpolation=cv2.INTER_LINEAR) - 128 for p in (cb, cr))
+    luma = (luma - 16) * 255 / 219
+    red, blue = luma + cr * 1.5748 * 255 / 224, luma + cb * 1.8556 * 255 / 224
+    green = (luma - 0.2126 * red - 0.0722 * blue) / 0.7152
+    return np.clip(np.dstack([blue, green, red]), 0, 255).round().astype(np.uint8)
+
+
 def frames_of(path: Path) -> list[np.ndarray]:
     with av.open(str(path)) as container:
-        return [frame.to_ndarray(format="bgra") for frame in container.decode(video=0)]
+        return [shown(frame) for frame in container.decode(video=0)]
 
 
 def test_preview_from_the_stand_in_matches_the_export(library: Folder, tmp_path: Path) -> None:
@@ -155,8 +169,6 @@ def test_preview_from_the_stand_in_matches_the_export(library: Folder, tmp_path:
 
 
 def _facts(media):
-    from glowreel.engine.probe import Facts
-
     return Facts("footage", media.length, media.width, media.height, media.rate, media.sounding)
 
 
@@ -167,7 +179,7 @@ def test_an_export_has_every_frame_once_and_in_order(files: Files, library: Fold
     rate = Rate(num=30000, den=1001)
     clip = library.add(files.footage("count.mp4", counting, frames=600, rate=rate.fraction, tone=220))
     promo = promo_of(clip, rate=rate)
-    assert [piece.count for piece in plan(promo)] == [200, 200, 200]
+    assert [piece.count for piece in plan(promo)] == [300, 300]
     render_file(promo, WIDE, 180, Sources(library), tmp_path / "out.mp4", tmp_path)
     with av.open(str(tmp_path / "out.mp4")) as container:
         video, audio = container.streams.video[0], container.streams.audio[0]
@@ -204,6 +216,26 @@ def test_a_piece_by_itself_joins_without_a_seam(files: Files, library: Folder, t
     means = [float(frame[:, :, :3].mean()) for frame in frames_of(tmp_path / "joined.mp4")]
     assert len(means) == 60
     assert np.allclose(np.diff(means), 3, atol=1.5)
+
+
+def test_laying_over_is_the_same_as_drawing(files: Files, library: Folder) -> None:
+    """The short way past RGB gives the same picture as the long one."""
+    ground = flat(files, library, "ground.mp4", (90, 140, 200), size=(1280, 720))
+    logo = library.add(MEDIA / "hollowmere-logo.svg")
+    context = Context(numbered("y"), {logo.id: logo})
+    promo = promo_of(ground, commands=(AddWords(text="Over"),))
+    style = StyleWords(item=promo.layers[0].items[0].id, box="#C8430B", shadow=0.5)
+    promo = apply(apply(promo, style, context).promo, AddPicture(media=logo.id, whole=True), context).promo
+    for at in (ticks(0.2), ticks(0.9)):
+        recipe = frame_recipe(promo, WIDE, at, measure)
+        maker = FrameMaker(Sources(library), 1280, 720)
+        short = maker.make(recipe).to_ndarray(format="yuv420p").astype(int)
+        long = maker._drawn(recipe).to_ndarray(format="yuv420p").astype(int)
+        # The long way loses up to a level of strong colours in RGB; the short one does not.
+        assert np.abs(short - long).mean() < 1
+        assert np.abs(short[:720] - long[:720]).max() < 8
+    again = maker.make(frame_recipe(promo, WIDE, ticks(0.9), measure)).to_ndarray(format="yuv420p")
+    assert np.array_equal(again, short), "the decoder's own frame was written to"
 
 
 def test_png_frames_keep_transparency() -> None:

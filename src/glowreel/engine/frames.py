@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from typing import Any
 
 import av
@@ -11,22 +12,52 @@ from glowreel.core.recipe.model import DrawPicture, FrameRecipe
 from glowreel.engine.colour import BT709, convert, is_full_range, matrix_of
 from glowreel.engine.draw import Canvas
 from glowreel.engine.footage import Footage
+from glowreel.engine.overlay import Overlay, can_lie_over, copied, lay_over, overlay_of, reach
 from glowreel.engine.sources import Sources
+
+MAX_OVERLAYS = 24
 
 
 class FrameMaker:
-    """Makes encoder frames at one size. A recipe that only passes footage on is not drawn: its frames go through."""
+    """Makes encoder frames at one size. Footage that fills it is not drawn but passed on, with words
+    and pictures laid over it; everything else is drawn."""
 
     def __init__(self, sources: Sources, width: int, height: int) -> None:
         self.width, self.height = width, height
         self._sources = sources
         self._canvas = Canvas(sources, width, height)
         self._reformatter = VideoReformatter()
+        self._overlays: OrderedDict[Any, Overlay | None] = OrderedDict()
 
     def make(self, recipe: FrameRecipe) -> Any:
         """A yuv420p frame for the recipe. It may be the decoder's own and must not be written to."""
         frame = self._passed_on(recipe)
         return self._tagged(frame if frame is not None else self._drawn(recipe))
+
+    def _laid_over(self, frame: Any, recipe: FrameRecipe) -> Any:
+        """The source's frame with the rest of the recipe over it."""
+        made = copied(frame)
+        scale = self.height / recipe.height
+        for op in recipe.ops[1:]:
+            overlay = self._overlay(op, recipe, scale)
+            if overlay is not None:
+                lay_over(made, overlay)
+        return made
+
+    def _overlay(self, op: Any, recipe: FrameRecipe, scale: float) -> Overlay | None:
+        if op in self._overlays:
+            self._overlays.move_to_end(op)
+            return self._overlays[op]
+        place = reach(op, scale, self.width, self.height)
+        overlay = None
+        if place is not None:
+            left, top, right, bottom = place
+            pixels = self._canvas.draw(FrameRecipe(recipe.width, recipe.height, (op,)))
+            overlay = overlay_of(pixels[top:bottom, left:right], left, top)
+        self._overlays[op] = overlay
+        if len(self._overlays) > MAX_OVERLAYS:
+            self._overlays.popitem(last=False)
+        return overlay
 
     def _drawn(self, recipe: FrameRecipe) -> Any:
         pixels = self._canvas.draw(recipe)
@@ -34,8 +65,9 @@ class FrameMaker:
         return convert(self._reformatter, frame, "yuv420p", threads=0)
 
     def _passed_on(self, recipe: FrameRecipe) -> Any:
-        """The source's own frame where drawing would only copy it: alone, upright, the same size and colours."""
-        if len(recipe.ops) != 1 or not isinstance(recipe.ops[0], DrawPicture):
+        """The source's own frame, with what lies over it, where drawing the frame itself would only copy it: upright,
+        filling the picture, of the same size and colours."""
+        if not isinstance(recipe.ops[0], DrawPicture) or not can_lie_over(recipe.ops[1:]):
             return None
         op = recipe.ops[0]
         scale = self.height / recipe.height
@@ -49,7 +81,7 @@ class FrameMaker:
         plain = frame.format.name == "yuv420p" and matrix_of(frame) == BT709 and not is_full_range(frame)
         if not plain or (frame.width, frame.height) != (self.width, self.height) or reader.turned:
             return None
-        return frame
+        return frame if len(recipe.ops) == 1 else self._laid_over(frame, recipe)
 
     def _tagged(self, frame: Any) -> Any:
         frame.colorspace, frame.color_range = 1, 1
