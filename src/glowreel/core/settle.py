@@ -84,12 +84,15 @@ def _apart(
         spans.append([])
         kept.append([])
         ranked = [(item.id in touched, index.item_span(item), item) for item in track.items]
-        for _, span, item in sorted(ranked, key=lambda r: (r[0], r[1].start, r[2].id)):
-            if any(span.meets(other) for other in spans[row]):
+        last = 0
+        for late, span, item in sorted(ranked, key=lambda r: (r[0], r[1].start, r[2].id)):
+            # Those that did not move come in order of time, so that only the one before can be in the way.
+            if any(span.meets(other) for other in spans[row]) if late else span.start < last:
                 moved.append((row, item, span))
             else:
                 spans[row].append(span)
                 kept[row].append(item)
+                last = max(last, span.end)
     for row, item, span in moved:
         ways = range(row - 1, -1, -1) if upwards else range(row + 1, len(order))
         home = next((r for r in ways if not any(span.meets(o) for o in spans[r])), None)

@@ -24,6 +24,11 @@ MAX_SPRITE = 16_000_000
 MAX_SPRITE_BYTES = 96 * 1024**2
 
 
+def scale_of(recipe: FrameRecipe, width: int, height: int) -> float:
+    """Pixels to a canonical unit. Sizes are rounded to even numbers; the larger scale covers the frame to its edges."""
+    return max(width / recipe.width, height / recipe.height)
+
+
 class Canvas:
     """Draws recipes at one size into one buffer, which is used again for every frame."""
 
@@ -40,7 +45,7 @@ class Canvas:
     def draw(self, recipe: FrameRecipe) -> Pixels:
         """The frame as BGRA. The array is overwritten by the next one."""
         self._canvas.clear(0)
-        self._scale = self.height / recipe.height
+        self._scale = scale_of(recipe, self.width, self.height)
         self._run(recipe.ops)
         return self.pixels
 

@@ -10,7 +10,7 @@ from av.video.reformatter import VideoReformatter
 
 from glowreel.core.recipe.model import DrawPicture, FrameRecipe
 from glowreel.engine.colour import BT709, convert, is_full_range, matrix_of
-from glowreel.engine.draw import Canvas
+from glowreel.engine.draw import Canvas, scale_of
 from glowreel.engine.footage import Footage
 from glowreel.engine.overlay import Overlay, can_lie_over, copied, lay_over, overlay_of, reach
 from glowreel.engine.sources import Sources
@@ -37,7 +37,7 @@ class FrameMaker:
     def _laid_over(self, frame: Any, recipe: FrameRecipe) -> Any:
         """The source's frame with the rest of the recipe over it."""
         made = copied(frame)
-        scale = self.height / recipe.height
+        scale = scale_of(recipe, self.width, self.height)
         for op in recipe.ops[1:]:
             overlay = self._overlay(op, recipe, scale)
             if overlay is not None:
@@ -70,8 +70,8 @@ class FrameMaker:
         if not isinstance(recipe.ops[0], DrawPicture) or not can_lie_over(recipe.ops[1:]):
             return None
         op = recipe.ops[0]
-        scale = self.height / recipe.height
-        fits = abs(op.box.width * scale - self.width) < 0.5 and abs(op.box.height * scale - self.height) < 0.5
+        scale = scale_of(recipe, self.width, self.height)
+        fits = abs(op.box.width * scale - self.width) < 1 and abs(op.box.height * scale - self.height) < 1
         if op.still or op.turn or op.opacity < 1 or not fits or abs(op.box.x) > 0.01 or abs(op.box.y) > 0.01:
             return None
         reader = self._sources.footage(op.source)

@@ -32,6 +32,7 @@ def make_celery(settings: Settings) -> Celery:
         worker_hijack_root_logger=False,
         beat_schedule={"sweep": {"task": "glowreel.sweep", "schedule": SWEEP_SECONDS}},
         task_default_queue="glowreel",
+        broker_transport_options={"queue_order_strategy": "priority", "visibility_timeout": 7200},
     )
     return celery
 
@@ -41,7 +42,8 @@ celery = make_celery(settings)
 
 
 def send(task: str, args: tuple[Any, ...]) -> None:
-    celery.send_task(task, args=args, ignore_result=True)
+    # Pieces wait behind everything short, so that a finished format is not kept waiting by the pieces of the next.
+    celery.send_task(task, args=args, ignore_result=True, priority=6 if task == "glowreel.export_piece" else 0)
 
 
 parts = Parts(settings, send)

@@ -90,7 +90,7 @@ def _opened(session: Session, row: PromoRow, promo: Promo) -> Opened:
     if redo is not None:
         redo_words = session.scalar(select(Revision.words).where(Revision.id == int(redo.head)))
     undo = words[row.head_id] if head.parent_id is not None else None
-    return Opened(row, promo, row.head_id, undo, redo_words, f"{head.created_at:%H:%M}")
+    return Opened(row, promo, row.head_id, undo, redo_words, head.created_at.isoformat())
 
 
 def _chain(session: Session, row: PromoRow) -> Chain:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import json
 import zlib
 from collections import OrderedDict
 from threading import Lock
 from typing import Any
 
 from pydantic import ValidationError
+from pydantic_core import from_json
 
 from glowreel.core.document import VERSION, Promo
 from glowreel.core.errors import Fault, Refusal
@@ -34,7 +34,7 @@ def upgrade(data: dict[str, Any]) -> dict[str, Any]:
 
 def unpack(data: bytes) -> Promo:
     try:
-        return Promo.model_validate(upgrade(json.loads(zlib.decompress(data))))
+        return Promo.model_validate(upgrade(from_json(zlib.decompress(data))))
     except (ValidationError, ValueError, zlib.error) as error:
         raise Fault("a stored promo document cannot be read") from error
 

@@ -14,6 +14,8 @@ from glowreel.core.value import Id
 
 
 class Rename(Command):
+    """Gives the promo another name; spaces are tidied."""
+
     do: Literal["rename"] = "rename"
     name: str = Field(max_length=120)
 
@@ -25,6 +27,8 @@ class Rename(Command):
 
 
 class AddFormat(Command):
+    """Publishes the promo in one more shipped format."""
+
     do: Literal["add-format"] = "add-format"
     format: Id
 
@@ -36,6 +40,8 @@ class AddFormat(Command):
 
 
 class RemoveFormat(Command):
+    """Stops publishing in a format; places made for it are kept, should it come back."""
+
     do: Literal["remove-format"] = "remove-format"
     format: Id
 

@@ -21,6 +21,8 @@ def _scene(promo: Promo, scene_id: str) -> Scene:
 
 
 class RenameScene(Command):
+    """Gives a scene another name."""
+
     do: Literal["rename-scene"] = "rename-scene"
     scene: Id
     name: str = Field(min_length=1, max_length=80)

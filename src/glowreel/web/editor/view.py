@@ -2,47 +2,28 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections import OrderedDict
 from functools import cached_property
+from threading import Lock
 from typing import Any
 
 import orjson
+from markupsafe import Markup
 
 from glowreel.core.document import Clip, Item, Promo, Scene, Track
 from glowreel.core.formats import CANON, SHIPPED, Format
 from glowreel.core.layout import Box
-from glowreel.core.media import Media
 from glowreel.core.recipe.picture import item_box
 from glowreel.core.time import TICKS_PER_SECOND
-from glowreel.core.timeline import Cut, timeline
+from glowreel.core.timeline import timeline
 from glowreel.core.words import FONTS, Words
 from glowreel.engine.type import measure
 from glowreel.services.promos import Opened
+from glowreel.web.editor.boxes import Row, box, cut_button
 
 BAND = (15.0, 30.0)
 """Seconds between which most channels like a promo to be."""
 GAUGE_END = 45.0
-
-
-@dataclass(frozen=True)
-class Row:
-    """One clip or item as a box on the timeline; times in seconds."""
-
-    id: str
-    kind: str
-    label: str
-    start: float
-    length: float
-    limit: float
-    icon: str
-    media: Media | None
-    source_in: float
-    strip: dict[str, Any] | None
-    tied: str = ""
-    muted: bool = False
-    gain: float = 0.0
-    fade_in: float = 0.0
-    fade_out: float = 0.0
 
 
 ICONS = {
@@ -70,6 +51,7 @@ class View:
         self.index = timeline(opened.promo)
         self.strips = strips
         self.selected = tuple(i for i in selected if i in self.index.clip or i in self.index.item)
+        self._chosen = frozenset(self.selected)
         self.notice = notice
         self.words = words
         self.fonts = FONTS
@@ -101,9 +83,13 @@ class View:
             (s, spans[s.id].start / TICKS_PER_SECOND, spans[s.id].length / TICKS_PER_SECOND) for s in self.promo.scenes
         ]
 
-    @property
-    def clips(self) -> list[Row]:
-        return [self.clip_row(clip) for clip in self.promo.clips]
+    def clip_boxes(self) -> Markup:
+        """The main track's boxes."""
+        return Markup("").join(box(self.clip_row(clip), "", clip.id in self._chosen) for clip in self.promo.clips)
+
+    def track_boxes(self, track: Track) -> Markup:
+        """The boxes of a track of layers or sounds."""
+        return Markup("").join(box(self.item_row(item), track.id, item.id in self._chosen) for item in track.items)
 
     def clip_row(self, clip: Clip) -> Row:
         span = self.index.clip_span[clip.id]
@@ -140,16 +126,12 @@ class View:
             fade_in=fades[0] / TICKS_PER_SECOND, fade_out=fades[1] / TICKS_PER_SECOND,
         )  # fmt: skip
 
-    def rows(self, track: Track) -> list[Row]:
-        return [self.item_row(item) for item in track.items]
-
-    @property
-    def cuts(self) -> list[tuple[str, float, Cut | None]]:
-        """Every cut of the main track: the clip before it, when it is, and the transition on it."""
-        return [
-            (clip.id, self.index.clip_span[clip.id].end / TICKS_PER_SECOND, self.index.cut_after(clip.id))
+    def cut_buttons(self) -> Markup:
+        """A handle on every cut of the main track."""
+        return Markup("").join(
+            cut_button(clip.id, self.index.clip_span[clip.id].end / TICKS_PER_SECOND, self.index.cut_after(clip.id))
             for clip in self.promo.clips[:-1]
-        ]
+        )
 
     @cached_property
     def one(self) -> Clip | Item | None:
@@ -190,17 +172,31 @@ class View:
         found: dict[str, dict[str, Any]] = {}
         for track in self.promo.layers:
             for item in track.items:
-                box = item_box(self.promo, shape, item, measure)
-                if box is not None:
-                    place = item.place_in.get(shape.id, item.place)
-                    more = {
-                        "size": place.size,
-                        "wrap": place.wrap,
-                        "turn": place.turn,
-                        "own": shape.id in item.place_in,
-                    }
-                    found[item.id] = {**_fractions(box), **more}
+                place = item.place_in.get(shape.id, item.place)
+                more = {"size": place.size, "wrap": place.wrap, "turn": place.turn, "own": shape.id in item.place_in}
+                found[item.id] = {**_box(self.promo, shape, item), **more}
         return found
+
+
+_known: OrderedDict[tuple[int, str], tuple[Item, dict[str, float]]] = OrderedDict()
+_lock = Lock()
+MAX_KNOWN = 20_000
+
+
+def _box(promo: Promo, shape: Format, item: Item) -> dict[str, float]:
+    """Where an item lies. Items never change, so that what is known of one holds in every revision that has it."""
+    key = (id(item), shape.id)
+    with _lock:
+        known = _known.get(key)
+    if known is not None and known[0] is item:
+        return known[1]
+    box_there = item_box(promo, shape, item, measure)
+    fractions = _fractions(box_there) if box_there else {}
+    with _lock:
+        _known[key] = (item, fractions)
+        if len(_known) > MAX_KNOWN:
+            _known.popitem(last=False)
+    return fractions
 
 
 def _fractions(box: Box) -> dict[str, float]:

@@ -36,6 +36,12 @@ export function sentenceOf(text) {
   }
 }
 
+/** Writes times as this machine's clock says them. */
+export function clocks() {
+  for (const element of document.querySelectorAll("time[data-clock]"))
+    element.textContent = new Date(element.getAttribute("datetime") ?? "").toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false });
+}
+
 function ago() {
   for (const element of document.querySelectorAll("time[data-ago]")) {
     const minutes = Math.round((Date.now() - Date.parse(element.getAttribute("datetime") ?? "")) / 60000);
@@ -74,4 +80,5 @@ document.body.addEventListener("htmx:responseError", (event) => note(sentenceOf(
 document.body.addEventListener("htmx:sendError", () => note("The server cannot be reached. Your work up to here is saved.", { refusal: true }));
 document.body.addEventListener("htmx:afterSettle", ago);
 ago();
+clocks();
 for (const box of document.querySelectorAll("#toasts .toast-note")) setTimeout(() => box.remove(), 8000);

@@ -1,7 +1,7 @@
 // @ts-check
 /** Sends commands, one after the other, and puts what the server answers into the page. */
 
-import { headers, note, sentenceOf } from "../page.js";
+import { clocks, headers, note, sentenceOf } from "../page.js";
 import { base, model, refresh, tell } from "./model.js";
 
 /** @type {Promise<unknown>} */
@@ -55,6 +55,7 @@ async function post(path, values) {
       return false;
     }
     put(text);
+    clocks();
     refresh();
     if (model.state.notice) note(model.state.notice, { action: "Undo", run: undo });
     return true;
