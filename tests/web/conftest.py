@@ -81,6 +81,7 @@ class Browser:
         card = next(
             c for c in self.all(".card-promo") if c.find_element(By.CSS_SELECTOR, ".card-promo-name").text == name
         )
+        self.js("arguments[0].scrollIntoView({block: 'center'})", card)
         card.find_element(By.CSS_SELECTOR, ".card-menu summary").click()
         card.find_element(By.XPATH, ".//button[contains(., 'Make a copy')]").click()
         self.ready()
