@@ -15,7 +15,7 @@ from glowreel.core.errors import Fault, Refusal
 
 _kept: OrderedDict[int, Promo] = OrderedDict()
 _lock = Lock()
-MAX_KEPT = 48
+MAX_KEPT = 16
 
 
 def pack(promo: Promo) -> bytes:

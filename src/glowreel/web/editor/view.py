@@ -85,11 +85,11 @@ class View:
 
     def clip_boxes(self) -> Markup:
         """The main track's boxes."""
-        return Markup("").join(box(self.clip_row(clip), "", clip.id in self._chosen) for clip in self.promo.clips)
+        return Markup("".join(box(self.clip_row(clip), "", clip.id in self._chosen) for clip in self.promo.clips))
 
     def track_boxes(self, track: Track) -> Markup:
         """The boxes of a track of layers or sounds."""
-        return Markup("").join(box(self.item_row(item), track.id, item.id in self._chosen) for item in track.items)
+        return Markup("".join(box(self.item_row(item), track.id, item.id in self._chosen) for item in track.items))
 
     def clip_row(self, clip: Clip) -> Row:
         span = self.index.clip_span[clip.id]
@@ -128,10 +128,8 @@ class View:
 
     def cut_buttons(self) -> Markup:
         """A handle on every cut of the main track."""
-        return Markup("").join(
-            cut_button(clip.id, self.index.clip_span[clip.id].end / TICKS_PER_SECOND, self.index.cut_after(clip.id))
-            for clip in self.promo.clips[:-1]
-        )
+        ends = ((clip.id, self.index.clip_span[clip.id].end / TICKS_PER_SECOND) for clip in self.promo.clips[:-1])
+        return Markup("".join(cut_button(before, at, self.index.cut_after(before)) for before, at in ends))
 
     @cached_property
     def one(self) -> Clip | Item | None:
