@@ -1,4 +1,4 @@
-# Installs what is missing; quick when nothing is. Sourced by ./start, ./test, ./shots and ./bench/run.
+# Installs what is missing; quick when nothing is. Sourced by ./start, ./test, ./shots and ./bench.
 
 APP_PACKAGES="postgresql redis-server libegl1 libgl1 libfontconfig1 fonts-noto-color-emoji fonts-dejavu-core"
 TEST_PACKAGES="chromium chromium-driver"

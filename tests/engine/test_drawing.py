@@ -238,6 +238,15 @@ def test_laying_over_is_the_same_as_drawing(files: Files, library: Folder) -> No
     assert np.array_equal(again, short), "the decoder's own frame was written to"
 
 
+@pytest.mark.parametrize("short", [120, 360, 480])
+def test_rounded_sizes_are_covered_to_the_edge(files: Files, library: Folder, short: int) -> None:
+    promo = promo_of(flat(files, library, "edge.mp4", (200, 200, 200)))
+    for shape in promo.formats:
+        pixels = draw_still(promo, shape, 0, short, Sources(library))
+        for edge in (pixels[0], pixels[-1], pixels[:, 0], pixels[:, -1]):
+            assert np.allclose(edge[:, :3], 200, atol=4), shape.id
+
+
 def test_png_frames_keep_transparency() -> None:
     pixels = np.zeros((4, 4, 4), np.uint8)
     pixels[0, 0] = (64, 0, 0, 128)

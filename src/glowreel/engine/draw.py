@@ -20,6 +20,9 @@ from glowreel.engine.type import colour, draw_words
 _LINEAR = skia.SamplingOptions(skia.FilterMode.kLinear)
 _EXACT = skia.SamplingOptions(skia.FilterMode.kNearest)
 
+DRAWING = 2
+"""Raised whenever a recipe comes to be drawn differently: what was kept under the old number is then drawn anew."""
+
 MAX_SPRITE = 16_000_000
 MAX_SPRITE_BYTES = 96 * 1024**2
 

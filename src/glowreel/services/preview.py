@@ -16,7 +16,7 @@ from glowreel.core.recipe.picture import find_format, frame_recipe, item_op
 from glowreel.core.recipe.sound import sound_recipe
 from glowreel.core.time import SAMPLE_RATE
 from glowreel.core.timeline import timeline
-from glowreel.engine.draw import Canvas
+from glowreel.engine.draw import DRAWING, Canvas
 from glowreel.engine.mix import mix, to_pcm
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import encode
@@ -71,7 +71,7 @@ class Preview:
         last = max(0, promo.rate.frame_ceil(timeline(promo).length) - 1)
         at = promo.rate.frame_start(max(0, min(frame, last)))
         recipe = frame_recipe(promo, shape, at, measure)
-        return recipe, recipe_hash(recipe, shape.size(short), "jpg")
+        return recipe, recipe_hash(recipe, shape.size(short), DRAWING)
 
     def frame(self, promo: Promo, format_id: str, recipe: FrameRecipe, key: str, short: int) -> bytes:
         """A frame as JPEG, from memory where it has been drawn before."""

@@ -94,7 +94,8 @@ export function drawWave(paper, data, start, pps, width, height, gain) {
     const last = Math.max(first + 1, Math.floor((start + (x + 2) / pps) * 100));
     let loud = 0;
     for (let n = first; n < last && n < data.length; n += 1) if (data[n] > loud) loud = data[n];
-    const reach = Math.min(1, (loud / 255) * gain(x / pps)) * (middle - 1);
+    // Drawn by the root, as ears do: quiet speech is seen, loud music still fits.
+    const reach = Math.pow(Math.min(1, (loud / 255) * gain(x / pps)), 0.6) * (middle - 1);
     paper.rect(x, middle - reach, 1.4, Math.max(1, 2 * reach));
   }
   paper.fill();

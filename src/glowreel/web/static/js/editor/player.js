@@ -283,6 +283,7 @@ export function mute(silent) {
 }
 
 on("moved", (options) => { if (!options?.playing) { if (model.playing) stop(); else showFrame(); } });
+new ResizeObserver(() => showFrame()).observe(/** @type {HTMLElement} */ (document.getElementById("stage")));
 on("changed", () => { stop(); showFrame(); });
 on("format", () => { stop(); showFrame(); });
 on("moved", () => {

@@ -9,6 +9,7 @@ const body = /** @type {HTMLElement} */ (document.getElementById("tl-body"));
 const ruler = /** @type {HTMLElement} */ (document.getElementById("ruler"));
 const marks = /** @type {HTMLCanvasElement} */ (document.getElementById("ruler-marks"));
 const playhead = /** @type {HTMLElement} */ (document.getElementById("playhead"));
+const afterEnd = /** @type {HTMLElement} */ (document.getElementById("after-end"));
 const flag = /** @type {HTMLElement} */ (document.getElementById("playhead-flag"));
 
 let pps = Number(remembered.pps) || 0;
@@ -36,6 +37,8 @@ export function layOut() {
   }
   const width = Math.max(room(), Math.ceil(model.state.length * (1 + SPARE) * pps) + 120);
   body.style.width = `${width + headWidth()}px`;
+  afterEnd.hidden = !model.state.length;
+  afterEnd.style.left = `${headWidth() + model.state.length * pps}px`;
   choose();
   drawRuler();
   placePlayhead();

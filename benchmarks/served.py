@@ -16,7 +16,7 @@ from pathlib import Path
 from tools.browser import open_browser
 from tools.stack import Stack
 
-from bench.material import Shop, many_items
+from benchmarks.material import Shop, many_items
 
 
 class Client:
@@ -39,7 +39,7 @@ class Client:
 
 
 def served(folder: Path) -> None:
-    from bench.__main__ import show
+    from benchmarks.__main__ import show
 
     stack = Stack(folder / "var")
     try:
@@ -120,7 +120,7 @@ def scrub(client: Client, path: str) -> list[float]:
 
 def opening(stack: Stack, path: str, folder: Path) -> None:
     """From the click on the Desk to an editor that can be used and shows its frame."""
-    from bench.__main__ import show
+    from benchmarks.__main__ import show
 
     driver = open_browser(folder / "profile")
     try:

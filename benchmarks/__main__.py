@@ -12,7 +12,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from bench.material import Maker, Shop, camera_footage, three_layers
+from benchmarks.material import Maker, Shop, camera_footage, three_layers
 from glowreel.core import commands as c
 from glowreel.core.document import Promo
 from glowreel.core.formats import SHIPPED
@@ -154,7 +154,7 @@ def memory(folder: Path) -> None:
     """Peak memory of the process that exports two minutes, and ten."""
     for minutes in (2, 10):
         out = subprocess.run(
-            [sys.executable, "-m", "bench", "--memory", str(minutes), str(folder)],
+            [sys.executable, "-m", "benchmarks", "--memory", str(minutes), str(folder)],
             capture_output=True,
             text=True,
             check=True,
@@ -205,7 +205,7 @@ def main() -> None:
     if sys.argv[1:2] == ["--memory"]:
         memory_child(int(sys.argv[2]), Path(sys.argv[3]))
         return
-    from bench.served import served
+    from benchmarks.served import served
 
     sections = {**SECTIONS, "served": served}
     chosen = sys.argv[1:] or list(sections)
