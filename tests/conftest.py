@@ -14,11 +14,15 @@ from pathlib import Path
 import av
 import numpy as np
 import pytest
+from hypothesis import settings
 from tools.stack import Stack
 
 from glowreel.core.media import Media
 from glowreel.engine.ingest import make_samples
 from glowreel.engine.probe import probe
+
+settings.register_profile("steady", deadline=None)
+settings.load_profile("steady")
 
 
 @pytest.fixture(scope="session")

@@ -44,5 +44,6 @@ def test_redo_follows_the_newest_branch() -> None:
     assert back.redone().redone().head == "c"
     branched = back.edited("d")
     assert branched.redone() is None
+    assert Chain({"c": "b"}, "c", "c").redone() is None, "only the needed part of the history is loaded"
     assert branched.undone().redone().head == "d"
     assert branched.parents["c"] == "b", "the old branch is still there"

@@ -34,6 +34,8 @@ class Chain:
     def redone(self) -> Chain | None:
         """One step towards the tip, or None when there."""
         at: str | None = self.tip
-        while at is not None and self.parents[at] != self.head:
+        while at is not None and at != self.head:
+            if self.parents[at] == self.head:
+                return replace(self, head=at)
             at = self.parents[at]
-        return None if at is None else replace(self, head=at)
+        return None

@@ -1,0 +1,144 @@
+"""The promo itself, its scenes and formats, and every command against what is not there."""
+
+import pytest
+
+from glowreel.core import commands as c
+from glowreel.core.document import Promo
+from glowreel.core.errors import Missing, Refusal
+from glowreel.core.formats import FIRST_CHOICE
+from glowreel.core.timeline import timeline
+from tests.core.build import S, Table
+
+
+@pytest.fixture
+def table() -> Table:
+    table = Table()
+    table.do(c.InsertClips(media=("ridge", "field", "basket")))
+    return table
+
+
+def test_names_are_tidied_and_never_empty(table: Table) -> None:
+    table.do(c.Rename(name="  Lantern \n weekend "))
+    assert table.promo.name == "Lantern weekend"
+    with pytest.raises(Refusal, match="needs a name"):
+        table.do(c.Rename(name="   "))
+
+
+def test_formats_are_added_once_and_one_always_stays(table: Table) -> None:
+    table.do(c.AddFormat(format="cinema"))
+    assert [f.id for f in table.promo.formats] == [*FIRST_CHOICE, "cinema"]
+    with pytest.raises(Refusal, match="already"):
+        table.do(c.AddFormat(format="cinema"))
+    with pytest.raises(Refusal, match="Choose from wide"):
+        table.do(c.AddFormat(format="round"))
+    for shape in ("wide", "square", "tall"):
+        table.do(c.RemoveFormat(format=shape))
+    with pytest.raises(Refusal, match="at least one format"):
+        table.do(c.RemoveFormat(format="cinema"))
+
+
+def test_a_place_made_for_a_format_is_kept_while_the_format_is_away(table: Table) -> None:
+    title = table.do(c.AddWords()).select[0]
+    table.do(c.PlaceItem(item=title, format="tall", x=0.1, y=0.1, width=0.5, height=0.2, only=True))
+    table.do(c.RemoveFormat(format="tall"))
+    assert "tall" in timeline(table.promo).item[title].place_in
+    with pytest.raises(Refusal, match="no longer in the promo"):
+        table.do(c.PlaceItem(item=title, format="tall", x=0, y=0, width=1, height=1))
+
+
+def test_scenes_are_named_broken_and_joined(table: Table) -> None:
+    second, third = table.promo.clips[1].id, table.promo.clips[2].id
+    table.do(c.BreakScene(clip=second))
+    table.do(c.BreakScene(clip=third))
+    assert [[clip.name for clip in scene.clips] for scene in table.promo.scenes] == [["ridge"], ["field"], ["basket"]]
+    table.do(c.RenameScene(scene=table.promo.scenes[1].id, name="Flight"))
+    spans = timeline(table.promo).scene_span
+    assert [spans[s.id].start / S for s in table.promo.scenes] == [0, 10, 16]
+    with pytest.raises(Refusal, match="begins with this clip already"):
+        table.do(c.BreakScene(clip=third))
+    with pytest.raises(Refusal, match="no scene after"):
+        table.do(c.JoinScene(scene=table.promo.scenes[2].id))
+    table.do(c.JoinScene(scene=table.promo.scenes[0].id))
+    assert [scene.name for scene in table.promo.scenes] == ["Scene 1", "Scene 3"]
+
+
+def test_moving_a_clip_into_another_scene_makes_it_part_of_that(table: Table) -> None:
+    first, second, _ = (clip.id for clip in table.promo.clips)
+    table.do(c.BreakScene(clip=second))
+    table.do(c.MoveClips(clips=(first,), before=None))
+    assert [[clip.name for clip in scene.clips] for scene in table.promo.scenes] == [["field", "basket", "ridge"]]
+
+
+def test_a_transition_can_be_changed_and_taken_away(table: Table) -> None:
+    first = table.promo.clips[0].id
+    table.do(c.SetTransition(after=first))
+    kept = table.promo.transitions[0].id
+    table.do(c.SetTransition(after=first, kind="dip-black", length=2 * S))
+    assert [(t.id, t.kind, t.length) for t in table.promo.transitions] == [(kept, "dip-black", 2 * S)]
+    table.do(c.RemoveTransition(after=first))
+    assert table.promo.transitions == ()
+    with pytest.raises(Missing):
+        table.do(c.RemoveTransition(after=first))
+
+
+def test_holding_to_clip_time_or_the_whole_keeps_a_layer_where_it_is(table: Table) -> None:
+    title = table.do(c.AddWords(at=11 * S)).select[0]
+    for to in ("time", "clip", "time"):
+        table.do(c.TieItem(item=title, to=to))
+        index = timeline(table.promo)
+        assert index.item_span(index.item[title]).start == 11 * S
+    table.do(c.TieItem(item=title, to="whole"))
+    with pytest.raises(Refusal, match="whole promo"):
+        table.do(c.MoveItem(item=title, at=S))
+    empty = Table()
+    lone = empty.do(c.AddWords()).select[0]
+    with pytest.raises(Refusal, match="no clip under"):
+        empty.do(c.TieItem(item=lone, to="clip"))
+
+
+def test_titles_alone_make_a_promo_as_long_as_they_last() -> None:
+    table = Table()
+    table.do(c.AddWords(at=2 * S, length=3 * S))
+    assert timeline(table.promo).length == 5 * S
+
+
+GONE = [
+    c.MoveClips(clips=("gone",)), c.FrameClip(clip="gone", framing={}), c.Trim(item="gone", length=S),
+    c.Remove(items=("gone",)),
+    c.SetWords(item="gone", text="x"), c.StyleWords(item="gone"), c.MoveItem(item="gone", at=0),
+    c.TieItem(item="gone", to="time"),
+    c.PlaceItem(item="gone", format="wide", x=0, y=0, width=1, height=1), c.ResetPlace(item="gone", format="wide"),
+    c.SetMotion(item="gone"), c.SetGain(item="gone", gain=0), c.SetFades(item="gone"), c.SetTransition(after="gone"),
+    c.RemoveTransition(after="gone"), c.RenameScene(scene="gone", name="x"), c.BreakScene(clip="gone"),
+    c.JoinScene(scene="gone"),
+    c.RemoveFormat(format="gone"), c.InsertClips(media=("gone",)), c.AddPicture(media="gone"), c.AddSound(media="gone"),
+    c.InsertClips(media=("ridge",), before="gone"), c.InsertFiller(before="gone"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("command", GONE, ids=lambda command: command.do)
+def test_what_is_gone_is_missed_in_a_sentence(table: Table, command: c.Command) -> None:
+    before = table.promo
+    with pytest.raises(Missing) as caught:
+        table.do(command)
+    assert caught.value.sentence.endswith(".")
+    assert table.promo is before
+
+
+def test_every_command_that_names_something_is_in_that_list() -> None:
+    free = {c.AddWords, c.AddFormat, c.Rename}
+    commands = {getattr(c, name) for name in dir(c) if isinstance(getattr(c, name), type)}
+    commands = {k for k in commands if issubclass(k, c.Command) and k is not c.Command}
+    assert commands - free == {type(command) for command in GONE}
+
+
+def test_fields_a_newer_version_added_survive(table: Table) -> None:
+    data = table.promo.model_dump(mode="json")
+    data["mood"] = "calm"
+    data["scenes"][0]["clips"][0]["grade"] = {"warmth": 0.2}
+    again = Promo.model_validate(data)
+    table.promo = again
+    table.do(c.Trim(item=again.clips[0].id, length=2 * S))
+    kept = table.promo.model_dump(mode="json")
+    assert kept["mood"] == "calm"
+    assert kept["scenes"][0]["clips"][0]["grade"] == {"warmth": 0.2}

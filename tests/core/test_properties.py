@@ -1,0 +1,164 @@
+"""Rules that hold for any numbers, not only for the ones in the examples."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from glowreel.core.commands import (
+    AddSound,
+    AddWords,
+    InsertClips,
+    PlaceItem,
+    SetFades,
+    SetGain,
+    SetTransition,
+    Trim,
+    read_command,
+)
+from glowreel.core.errors import Refusal
+from glowreel.core.formats import CANON, SHIPPED, Format
+from glowreel.core.layout import Box, framed, picture_size, pinned, placed, wrap_width
+from glowreel.core.place import Framing, Place
+from glowreel.core.recipe.model import DrawPicture, DrawWords, Fill, Group, Op, recipe_hash
+from glowreel.core.recipe.picture import frame_recipe
+from glowreel.core.recipe.sound import all_voices, gain_factor, sound_length, sound_recipe
+from glowreel.core.time import TICKS_PER_SAMPLE, ticks
+from glowreel.core.timeline import timeline
+from tests.core.build import MEDIA, Table, measure
+
+shapes = st.sampled_from(list(SHIPPED.values()))
+parts = st.floats(0, 1, allow_nan=False)
+sides = st.integers(1, 8000)
+
+
+@given(shapes, st.floats(-1, 2), st.floats(-1, 2), st.floats(0.01, 2), st.floats(0.01, 2))
+def test_pinning_and_placing_are_inverse(shape: Format, x: float, y: float, width: float, height: float) -> None:
+    box = Box(x, y, width, height)
+    place = pinned(box, shape, Place())
+    back = placed(place, shape, width * CANON, height * CANON)
+    assert (back.x / CANON, back.y / CANON) == pytest.approx((x, y), abs=1e-6)
+    assert place.item == place.frame
+    assert set(place.frame) <= {0.0, 0.5, 1.0}
+
+
+@given(shapes, shapes, parts, parts)
+def test_what_is_near_a_corner_stays_as_near_to_it_in_every_format(
+    a: Format, b: Format, across: float, down: float
+) -> None:
+    width, height = (side / CANON for side in a.canon)
+    box = Box(across * width * 0.2, down * height * 0.2, 0.1, 0.1)
+    place = pinned(box, a, Place())
+    there = placed(place, b, 0.1 * CANON, 0.1 * CANON)
+    assert (there.x / CANON, there.y / CANON) == pytest.approx((box.x, box.y), abs=1e-6)
+
+
+@given(shapes, sides, sides, parts, parts, st.floats(1, 8))
+def test_filling_always_covers_and_letterboxing_always_fits(
+    shape: Format, width: int, height: int, x: float, y: float, zoom: float
+) -> None:
+    frame_width, frame_height = shape.canon
+    filled = framed(Framing(focus=(x, y), zoom=zoom), shape, width, height)
+    assert filled.x <= 1e-6
+    assert filled.y <= 1e-6
+    assert filled.x + filled.width >= frame_width - 1e-6
+    assert filled.y + filled.height >= frame_height - 1e-6
+    boxed = framed(Framing(fit="letterbox"), shape, width, height)
+    assert boxed.width <= frame_width + 1e-6
+    assert boxed.height <= frame_height + 1e-6
+    for drawn in (filled, boxed):
+        assert drawn.width / drawn.height == pytest.approx(width / height, rel=1e-6), "pictures are never squeezed"
+
+
+@given(shapes, st.floats(0.01, 8), sides, sides)
+def test_layers_keep_their_shape_and_words_their_margin(shape: Format, size: float, width: int, height: int) -> None:
+    drawn = picture_size(Place(size=size), width, height)
+    assert max(drawn) == pytest.approx(size * CANON)
+    assert drawn[0] / drawn[1] == pytest.approx(width / height, rel=1e-6)
+    assert wrap_width(Place(wrap=size), shape) < shape.canon[0]
+
+
+def _walk(ops: tuple[Op, ...]):
+    for op in ops:
+        yield op
+        if isinstance(op, Group):
+            yield from _walk(op.ops)
+
+
+@settings(max_examples=40)
+@given(
+    st.lists(st.sampled_from(["ridge", "field", "basket", "still"]), min_size=1, max_size=5),
+    st.lists(st.tuples(st.integers(0, ticks(30)), st.integers(1, ticks(9))), max_size=4),
+    st.lists(st.integers(0, 4), max_size=3),
+    st.integers(0, ticks(45)),
+)
+def test_every_frame_of_any_promo_can_be_drawn(media, titles, cuts, time: int) -> None:
+    table = Table()
+    table.do(InsertClips(media=tuple(media)))
+    for at, length in titles:
+        table.do(AddWords(at=at, length=length))
+    for cut in cuts:
+        if cut + 1 < len(media):
+            table.do(SetTransition(after=table.promo.clips[cut].id, length=ticks(1.4)))
+    lengths = {m.hash: m.length for m in MEDIA.values()}
+    time = min(time, timeline(table.promo).length - 1)
+    for shape in table.promo.formats:
+        recipe = frame_recipe(table.promo, shape, time, measure)
+        for op in _walk(recipe.ops):
+            assert isinstance(op, Fill | DrawPicture | DrawWords | Group)
+            assert 0 <= op.opacity <= 1
+            if isinstance(op, DrawPicture):
+                assert 0 <= op.at < max(lengths[op.source], 1), "a source was asked for what it does not hold"
+        assert recipe_hash(recipe) == recipe_hash(frame_recipe(table.promo, shape, time, measure))
+
+
+@settings(max_examples=40)
+@given(
+    st.integers(0, ticks(20)),
+    st.floats(-59, 12),
+    st.integers(0, ticks(20)),
+    st.integers(0, ticks(20)),
+    st.integers(1, ticks(12)),
+    st.integers(1, 200_000),
+)
+def test_spans_of_sound_say_the_same_as_the_whole(at, gain, fade_in, fade_out, length, step: int) -> None:
+    table = Table()
+    table.do(InsertClips(media=("ridge", "field")))
+    song = table.do(AddSound(media="song", at=at)).select[0]
+    table.do(Trim(item=song, length=length))
+    table.do(SetGain(item=song, gain=gain))
+    table.do(SetFades(item=song, fade_in=fade_in, fade_out=fade_out))
+    whole = {(v.source, v.at) for v in all_voices(table.promo)}
+    seen = set()
+    total = sound_length(table.promo)
+    for start in range(0, total, max(step, total // 20)):
+        for voice in sound_recipe(table.promo, start, step).voices:
+            seen.add((voice.source, voice.at + start))
+            assert voice.fade_in + voice.fade_out <= voice.length
+            assert 0 < voice.gain <= gain_factor(12)
+    assert seen <= whole
+    assert total * TICKS_PER_SAMPLE <= timeline(table.promo).length
+
+
+@given(
+    st.dictionaries(
+        st.sampled_from(["do", "item", "length", "at", "text", "media", "only"]),
+        st.one_of(st.none(), st.integers(), st.text("ab é☀", max_size=9), st.floats()),
+    )
+)
+def test_no_data_from_outside_is_more_than_refused(data: dict) -> None:
+    try:
+        read_command(data)
+    except Refusal as refusal:
+        assert refusal.code == "bad-command"
+        assert refusal.sentence.endswith(".")
+
+
+@pytest.mark.parametrize("value", [float("nan"), float("inf"), -900, 1e9])
+def test_absurd_places_are_refused(value: float) -> None:
+    base = {"do": "place-item", "item": "i", "format": "wide", "x": 0, "y": 0, "width": 1, "height": 1}
+    for name in ("x", "y", "width", "height", "size", "wrap", "turn"):
+        with pytest.raises(Refusal):
+            read_command({**base, name: value})
+    assert isinstance(read_command(base), PlaceItem)

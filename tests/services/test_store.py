@@ -1,0 +1,128 @@
+"""Files by key, units of work, and the demo's own promises."""
+
+from pathlib import Path
+
+import pytest
+from sqlalchemy import text
+
+from glowreel.core.errors import Missing
+from glowreel.core.recipe.picture import item_box
+from glowreel.core.time import TICKS_PER_SECOND
+from glowreel.core.timeline import timeline
+from glowreel.core.words import Words
+from glowreel.demo.generate.__main__ import painted
+from glowreel.demo.generate.music import RATE, SONGS, compose
+from glowreel.demo.generate.shots import FOOTAGE, PHOTOS
+from glowreel.demo.scenario import FILES, MEDIA, finished, probed, started
+from glowreel.engine.type import measure
+from glowreel.services.setup import Parts, Settings
+from glowreel.store.blobs import Blobs
+from tests.core.build import numbered
+
+
+@pytest.fixture(params=["disk", "memory"])
+def blobs(request, tmp_path: Path) -> Blobs:
+    """On a disk, and on a store that is not one, as an S3-compatible one would be."""
+    url = str(tmp_path / "blobs") if request.param == "disk" else f"memory://{tmp_path.name}"
+    return Blobs(url, tmp_path / "cache")
+
+
+def test_what_is_written_can_be_read_and_removed(blobs: Blobs) -> None:
+    blobs.write("a/b.txt", lambda out: out.write_text("hello") and None)
+    assert blobs.has("a/b.txt")
+    assert blobs.size("a/b.txt") == 5
+    assert blobs.local("a/b.txt").read_text() == "hello"
+    blobs.remove("a/b.txt")
+    assert not blobs.has("a/b.txt")
+
+
+def test_a_file_is_there_whole_or_not_at_all(blobs: Blobs, tmp_path: Path) -> None:
+    def fails(out: Path) -> None:
+        out.write_text("half")
+        raise RuntimeError("stopped")
+
+    with pytest.raises(RuntimeError):
+        blobs.write("x.bin", fails)
+    assert not blobs.has("x.bin")
+    assert not list((tmp_path / "cache").glob("part-*"))
+    with pytest.raises(Missing, match="missing from the store"):
+        blobs.local("x.bin")
+
+
+def test_tasks_are_sent_only_after_the_commit(parts: Parts, monkeypatch) -> None:
+    sent: list[str] = []
+    monkeypatch.setattr(parts.database, "send", lambda task, args: sent.append(task))
+    with parts.database.unit() as unit:
+        unit.later("one")
+        assert sent == []
+    assert sent == ["one"]
+    with pytest.raises(RuntimeError), parts.database.unit() as unit:
+        unit.later("two")
+        raise RuntimeError("rolled back")
+    assert sent == ["one"]
+
+
+def test_a_failed_unit_leaves_nothing_behind(parts: Parts) -> None:
+    with pytest.raises(RuntimeError), parts.database.unit() as unit:
+        unit.session.execute(text("INSERT INTO teams (id, name, created_at) VALUES ('t-x', 'x', now())"))
+        raise RuntimeError("rolled back")
+    with parts.database.unit() as unit:
+        assert not unit.session.scalar(text("SELECT count(*) FROM teams WHERE id = 't-x'"))
+
+
+def test_migrating_twice_changes_nothing(parts: Parts) -> None:
+    parts.database.migrate()
+
+
+def test_settings_come_from_the_environment(monkeypatch) -> None:
+    monkeypatch.setenv("GLOWREEL_DEMO", "1")
+    monkeypatch.setenv("GLOWREEL_FRAMES_MB", "64")
+    monkeypatch.setenv("GLOWREEL_SECURE_COOKIES", "0")
+    settings = Settings.from_environment()
+    assert (settings.demo, settings.frames_mb, settings.secure_cookies) == (True, 64, False)
+
+
+def test_the_demo_is_what_it_says() -> None:
+    media = {name: probed(MEDIA / name) for name in FILES}
+    kinds = [m.kind for m in media.values()]
+    assert kinds.count("footage") >= 6
+    assert kinds.count("photo") >= 8
+    assert kinds.count("sound") >= 2
+    assert all((MEDIA / name).stat().st_size < 4_000_000 for name in FILES)
+    assert sum((MEDIA / name).stat().st_size for name in FILES) < 40_000_000
+    promo = finished(media, numbered())
+    assert timeline(promo).length == 20 * TICKS_PER_SECOND
+    assert len(promo.scenes) == 5
+    assert len(started(media, numbered("b")).scenes) == 1
+
+
+def test_the_demos_words_are_inside_the_frame_in_every_format() -> None:
+    media = {name: probed(MEDIA / name) for name in FILES}
+    promo = finished(media, numbered())
+    for shape in promo.formats:
+        width, height = shape.canon
+        for item in promo.items:
+            box = item_box(promo, shape, item, measure)
+            if box is None or not isinstance(item.content, Words):
+                continue
+            assert box.x >= 0
+            assert box.y >= 0
+            assert box.x + box.width <= width + 1
+            assert box.y + box.height <= height + 1
+
+
+def test_the_generator_draws_and_composes_the_same_every_time() -> None:
+    import numpy as np
+
+    for shot in (PHOTOS[0], FOOTAGE[4]):
+        small = type(shot)(shot.name, shot.paint, 320, 180, shot.rate, shot.seconds)
+        first, second = (np.zeros((180, 320, 4), np.uint8) for _ in range(2))
+        painted(small, 2.0, first)
+        painted(small, 2.0, second)
+        assert np.array_equal(first, second)
+        assert first[:, :, :3].std() > 15
+    song = type(SONGS[0])("short", 120, SONGS[0].chords, 2, False, "soft")
+    samples = compose(song)
+    assert samples.shape == (7 * RATE, 2)
+    assert 0.7 < np.abs(samples).max() < 0.9
+    assert np.abs(samples[-100:]).max() < 0.02, "songs end in silence"

@@ -1,0 +1,214 @@
+"""Pages and fragments as the server writes them, without a browser."""
+
+import io
+import json
+import re
+import uuid
+
+import pytest
+from sqlalchemy import select
+
+from glowreel.core.errors import BadMedia, Fault, Missing, Refusal
+from glowreel.services import accounts
+from glowreel.services.setup import Parts
+from glowreel.store.models import PromoRow
+from glowreel.web.app import create_app, megabytes
+from tests.conftest import Files
+
+NASTY = '<img src=x onerror="alert(1)">&"\'</script>'
+
+
+@pytest.fixture(scope="module")
+def app(parts: Parts):
+    app = create_app(parts)
+    app.config.update(RATELIMIT_ENABLED=False)
+
+    @app.get("/raise/<kind>")
+    def raise_it(kind: str) -> str:
+        kinds = {"refusal": Refusal, "missing": Missing, "media": BadMedia}
+        if kind in kinds:
+            raise kinds[kind](kind, "It cannot be done.", "Do this instead.")
+        raise Fault("secret details of what broke") if kind == "fault" else ValueError("more secrets")
+
+    return app
+
+
+class Visitor:
+    """A client that sends what a page of ours would send."""
+
+    def __init__(self, client) -> None:
+        self.client = client
+        page = client.get("/welcome").get_data(as_text=True)
+        self.token = re.search(r'name="csrf-token" content="([^"]+)"', page).group(1)
+
+    def post(self, path: str, data=None, **headers: str):
+        return self.client.post(path, data=data, headers={"X-CSRFToken": self.token, "X-Glow": "1", **headers})
+
+    def page(self, path: str) -> str:
+        answer = self.client.get(path)
+        assert answer.status_code == 200, path
+        return answer.get_data(as_text=True)
+
+    def command(self, path: str, command: dict, selected: str = "") -> str:
+        answer = self.post(path + "/edit", {"command": json.dumps(command), "selected": selected, "format": "wide"})
+        assert answer.status_code == 200, answer.get_data(as_text=True)
+        return answer.get_data(as_text=True)
+
+    def new_promo(self, name: str = "Mine") -> str:
+        return self.post("/promos", {"name": name, "formats": ["wide", "tall"]}).location
+
+
+@pytest.fixture
+def visitor(app) -> Visitor:
+    visitor = Visitor(app.test_client())
+    form = {"name": "Ada Test", "email": f"{uuid.uuid4().hex}@x.example", "password": "long enough words", "team": ""}
+    assert visitor.post("/sign-up", form).status_code == 302
+    return visitor
+
+
+@pytest.fixture
+def guest(app) -> Visitor:
+    """In the demo."""
+    visitor = Visitor(app.test_client())
+    assert visitor.post("/demo").status_code == 302
+    return visitor
+
+
+def test_whatever_people_type_is_only_ever_text(visitor: Visitor) -> None:
+    path = visitor.new_promo(NASTY)
+    answers = [visitor.command(path, {"do": "add-words", "text": NASTY})]
+    item = re.search(r'data-id="(i-[^"]+)"', answers[0]).group(1)
+    answers.append(visitor.command(path, {"do": "insert-filler"}))
+    scene = re.search(r'data-rename-scene="([^"]+)"', answers[1]).group(1)
+    answers.append(visitor.command(path, {"do": "rename-scene", "scene": scene, "name": NASTY[:80]}))
+    answers += [visitor.page(path), visitor.page(f"{path}/details?selected={item}&format=wide"), visitor.page("/")]
+    for answer in answers:
+        assert "<img src=x" not in answer
+        assert "&lt;img src=x" in answer
+
+
+def test_an_edit_answers_with_every_part_that_may_have_changed(visitor: Visitor) -> None:
+    answer = visitor.command(visitor.new_promo(), {"do": "add-words", "text": "Hello"})
+    parts = set(re.findall(r'id="([\w-]+)"[^>]*hx-swap-oob', answer))
+    assert parts == {"status", "wall", "lanes", "export-formats", "export-count", "state", "bench-details"}
+    state = json.loads(re.search(r'data-state="([^"]+)"', answer).group(1).replace("&#34;", '"'))
+    assert state["words"] == "Added the words “Hello”"
+    assert [layer["kind"] for layer in state["layers"]] == ["words"]
+    assert set(state["boxes"]) == {"wide", "tall"}
+
+
+@pytest.mark.parametrize(
+    ("name", "expected"),
+    [
+        ("over-the-fields", "Meets"),
+        ("slow-ascent", "Fade in"),
+        ("Breakfast", "Your words|Font"),
+        ("hollowmere-logo", "Opacity"),
+    ],
+)
+def test_details_fit_what_is_selected(guest: Visitor, parts: Parts, name: str, expected: str) -> None:
+    with parts.database.unit() as unit:
+        team = accounts.demo_user(unit.session).team_id
+        promo = unit.session.scalar(
+            select(PromoRow.id).where(PromoRow.team_id == team, PromoRow.name == "Dawn flight vouchers")
+        )
+    page = guest.page(f"/promos/{promo}")
+    item = re.search(rf'data-id="([^"]+)"(?=[^>]*aria-label="{name})', page).group(1)
+    details = guest.page(f"/promos/{promo}/details?selected={item}&format=tall")
+    assert f'data-for="{item}"' in details
+    marks = {"Meets": "How the picture meets the frame"}
+    assert re.search(marks.get(expected, expected), details)
+    assert "Select something" in guest.page(f"/promos/{promo}/details?selected=&format=tall")
+    assert "2 items selected" in guest.page(f"/promos/{promo}/details?selected={item},{_other(page, item)}")
+
+
+def _other(page: str, item: str) -> str:
+    return next(i for i in re.findall(r'data-id="([^"]+)"', page) if i != item)
+
+
+def test_the_length_gauge_says_how_far_off_it_is(visitor: Visitor) -> None:
+    path = visitor.new_promo()
+    assert "15.0 s under 15–30 s" in visitor.page(path)
+    for seconds, words in ((20, "within 15–30 s"), (15, "5.0 s over 15–30 s")):
+        assert words in visitor.command(path, {"do": "insert-filler", "length": seconds * 705_600_000})
+
+
+def test_undo_and_redo_over_the_wire(visitor: Visitor) -> None:
+    path = visitor.new_promo()
+    visitor.command(path, {"do": "insert-filler"})
+    assert 'title="Redo: Added a filler"' in visitor.post(path + "/undo").get_data(as_text=True)
+    assert 'title="Undo: Added a filler"' in visitor.post(path + "/redo").get_data(as_text=True)
+    answer = visitor.post(path + "/redo")
+    assert answer.status_code == 422
+    assert answer.get_json() == {"code": "no-step", "sentence": "There is nothing to redo."}
+
+
+def test_a_promo_is_copied_taken_off_and_brought_back(visitor: Visitor) -> None:
+    path = visitor.new_promo("Offer")
+    copy = visitor.post(path + "/copy").location
+    assert "Offer (copy)" in visitor.page(copy)
+    visitor.post(path + "/remove")
+    page = visitor.page("/")
+    assert "“Offer” is off the Desk." in page
+    assert visitor.client.get(path).status_code == 404
+    visitor.post(path + "/restore")
+    assert visitor.client.get(path).status_code == 200
+
+
+def test_uploads_are_listed_found_and_removed(visitor: Visitor, files: Files) -> None:
+    import numpy as np
+
+    song = files.sound("s.wav", np.full((4800, 2), 0.2)).read_bytes()
+    made = visitor.client.post(
+        "/shelf/uploads", data=song, headers={"X-CSRFToken": visitor.token, "X-File-Name": "M%C3%BCller%20%3Cb%3E.wav"}
+    )
+    assert made.status_code == 201
+    assert made.get_json()["name"] == "Müller <b>.wav"
+    assert "Müller &lt;b&gt;.wav" in visitor.page("/shelf/list")
+    assert "Müller" in visitor.page("/shelf/list?find=ÜLL")
+    assert "No file of that name" in visitor.page("/shelf/list?find=nothing")
+    assert "Müller" not in visitor.post(f"/shelf/{made.get_json()['id']}/remove").get_data(as_text=True)
+
+
+def test_timelines_open_through_the_desk_and_bad_ones_say_why(visitor: Visitor) -> None:
+    path = visitor.new_promo("Out and in")
+    visitor.command(path, {"do": "add-words", "text": "Kept"})
+    bundle = visitor.client.get(path + "/bundle.otioz")
+    assert bundle.headers["Content-Disposition"].endswith("Out-and-in.otioz")
+    answer = visitor.post("/promos/open", {"file": (io.BytesIO(bundle.data), "a.otioz")})
+    bundle.close()
+    assert answer.status_code == 302
+    assert answer.location != path
+    assert "Kept" in visitor.page(answer.location)
+    answer = visitor.post("/promos/open", {"file": (io.BytesIO(b"{}"), "a.otio")})
+    assert answer.status_code == 422
+    assert "no timeline" in answer.get_json()["sentence"]
+
+
+def test_a_frame_is_not_sent_again_while_its_recipe_is_the_same(visitor: Visitor) -> None:
+    path = visitor.new_promo()
+    visitor.command(path, {"do": "insert-filler"})
+    first = visitor.client.get(f"{path}/frame.jpg?format=wide&frame=3&short=120")
+    assert first.mimetype == "image/jpeg"
+    etag = first.headers["ETag"]
+    again = visitor.client.get(f"{path}/frame.jpg?format=wide&frame=40&short=120", headers={"If-None-Match": etag})
+    assert again.status_code == 304, "a filler looks the same throughout"
+    revision = re.search(r"&#34;rev&#34;:(\d+)", visitor.page(path)).group(1)
+    kept = visitor.client.get(f"{path}/frame.jpg?rev={revision}&frame=3&short=120")
+    assert "immutable" in kept.headers["Cache-Control"], "a revision never changes, so neither do its frames"
+    assert kept.headers["ETag"] == etag
+
+
+def test_every_kind_of_error_has_one_answer(app, visitor: Visitor) -> None:
+    for kind, status in (("refusal", 422), ("missing", 404), ("media", 422), ("fault", 500), ("bug", 500)):
+        for_scripts = visitor.client.get(f"/raise/{kind}", headers={"X-Glow": "1"})
+        for_people = visitor.client.get(f"/raise/{kind}", headers={"Accept": "text/html"})
+        assert (for_scripts.status_code, for_people.status_code) == (status, status)
+        sentence = for_scripts.get_json()["sentence"]
+        assert sentence in for_people.get_data(as_text=True)
+        assert "secret" not in sentence
+        assert sentence == ("It cannot be done. Do this instead." if status != 500 else sentence)
+
+
+def test_sizes_read_well() -> None:
+    assert [megabytes(n) for n in (400, 999_000, 2_140_000)] == ["1 kB", "999 kB", "2.1 MB"]
