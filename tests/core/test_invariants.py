@@ -103,6 +103,22 @@ class Edits(RuleBasedStateMachine):
             scenes = self.table.promo.scenes
             self.do(c.JoinScene(scene=scenes[n % len(scenes)].id))
 
+    @rule(n=pick, at=times)
+    def split_and_join(self, n: int, at: int) -> None:
+        before = self.table.promo
+        thing = self.thing(n)
+        self.do(c.SplitAt(item=thing, at=at))
+        if self.table.promo is not before:
+            assert timeline(self.table.promo).length == timeline(before).length
+            self.do(c.Join(item=thing))
+            assert self.table.promo == before, "splitting and joining is not the same as nothing"
+            if n % 2:
+                self.do(c.SplitAt(item=thing, at=at))
+
+    @rule(at=times)
+    def split_everything(self, at: int) -> None:
+        self.do(c.SplitAt(at=at))
+
     @rule()
     def undo(self) -> None:
         chain = self.chain.undone()

@@ -104,7 +104,7 @@ def test_titles_alone_make_a_promo_as_long_as_they_last() -> None:
 
 GONE = [
     c.MoveClips(clips=("gone",)), c.FrameClip(clip="gone", framing={}), c.Trim(item="gone", length=S),
-    c.Remove(items=("gone",)),
+    c.Remove(items=("gone",)), c.SplitAt(item="gone", at=S), c.Join(item="gone"),
     c.SetWords(item="gone", text="x"), c.StyleWords(item="gone"), c.MoveItem(item="gone", at=0),
     c.TieItem(item="gone", to="time"),
     c.PlaceItem(item="gone", format="wide", x=0, y=0, width=1, height=1), c.ResetPlace(item="gone", format="wide"),

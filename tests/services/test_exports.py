@@ -113,7 +113,7 @@ def test_a_worker_killed_in_the_middle_costs_a_piece_at_most(parts: Parts, team:
 
 def test_cancel_stops_and_retry_takes_up_again(parts: Parts, team: str) -> None:
     promo_id = copy_of_demo(parts, team)
-    (file_id,) = begin(parts, team, promo_id, ("tall",), 2160)
+    (file_id,) = begin(parts, team, promo_id, ("tall",), 1080)
     with parts.database.unit() as unit:
         exports.cancel(unit.session, unit.session.get_one(ExportFile, file_id))
     with pytest.raises(Refusal, match="already ended"), parts.database.unit() as unit:

@@ -30,7 +30,7 @@ def bring(parts: Parts, team: str, path) -> str:
 
 
 def wait(parts: Parts, ids: list[str]) -> dict[str, MediaFile]:
-    for _ in range(300):
+    for _ in range(900):
         with parts.database.unit() as unit:
             rows = {row.id: row for row in unit.session.scalars(select(MediaFile).where(MediaFile.id.in_(ids)))}
         if all(row.state in ("ready", "failed") for row in rows.values()):

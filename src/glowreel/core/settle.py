@@ -41,8 +41,9 @@ def _retie(promo: Promo, before: Promo) -> Promo:
         if not isinstance(anchor, Tied):
             return item
         if anchor.clip in lengths:
-            limit = max(0, lengths[anchor.clip] - frame)
-            return item if anchor.offset <= limit else item.changed(anchor=anchor.changed(offset=limit))
+            length = lengths[anchor.clip]
+            last = max(0, length - frame)
+            return item if anchor.offset < length else item.changed(anchor=anchor.changed(offset=last))
         return item.changed(anchor=_tie_by_lengths(promo, _place_of(anchor.clip, before, lengths)))
 
     def through(tracks: tuple[Track, ...]) -> tuple[Track, ...]:

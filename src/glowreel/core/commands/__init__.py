@@ -16,6 +16,7 @@ from glowreel.core.commands.promo import AddFormat, RemoveFormat, Rename
 from glowreel.core.commands.remove import Remove
 from glowreel.core.commands.scenes import BreakScene, JoinScene, RenameScene
 from glowreel.core.commands.sound import AddSound, SetFades, SetGain
+from glowreel.core.commands.split import Join, SplitAt
 from glowreel.core.commands.transitions import RemoveTransition, SetTransition
 from glowreel.core.commands.trim import Trim
 from glowreel.core.commands.words import SetWords, StyleWords
@@ -25,20 +26,20 @@ from glowreel.core.settle import settle
 
 __all__ = [
     "ALL", "AddFormat", "AddPicture", "AddSound", "AddWords", "BreakScene", "Command", "Context", "Edit", "FrameClip",
-    "InsertClips", "InsertFiller", "JoinScene", "MoveClips", "MoveItem", "PlaceItem", "Remove", "RemoveFormat",
+    "InsertClips", "InsertFiller", "Join", "JoinScene", "MoveClips", "MoveItem", "PlaceItem", "Remove", "RemoveFormat",
     "RemoveTransition", "Rename", "RenameScene", "ResetPlace", "SetFades", "SetGain", "SetMotion", "SetTransition",
-    "SetWords", "StyleWords", "TieItem", "Trim", "apply", "read_command",
+    "SetWords", "SplitAt", "StyleWords", "TieItem", "Trim", "apply", "read_command",
 ]  # fmt: skip
 
 ALL: tuple[type[Command], ...] = (
-    InsertClips, InsertFiller, MoveClips, FrameClip, Trim, Remove,
+    InsertClips, InsertFiller, MoveClips, FrameClip, Trim, SplitAt, Join, Remove,
     AddWords, SetWords, StyleWords, AddPicture, MoveItem, TieItem, PlaceItem, ResetPlace, SetMotion,
     AddSound, SetGain, SetFades, SetTransition, RemoveTransition,
     RenameScene, BreakScene, JoinScene, Rename, AddFormat, RemoveFormat,
 )  # fmt: skip
 
 AnyCommand = Annotated[
-    InsertClips | InsertFiller | MoveClips | FrameClip | Trim | Remove
+    InsertClips | InsertFiller | MoveClips | FrameClip | Trim | SplitAt | Join | Remove
     | AddWords | SetWords | StyleWords | AddPicture | MoveItem | TieItem | PlaceItem | ResetPlace | SetMotion
     | AddSound | SetGain | SetFades | SetTransition | RemoveTransition
     | RenameScene | BreakScene | JoinScene | Rename | AddFormat | RemoveFormat,

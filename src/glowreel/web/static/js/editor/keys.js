@@ -35,6 +35,14 @@ function trimTo(edge) {
   if (length > 0) send({ do: "trim", item: item.dataset.id, edge, length: Math.max(1, gridTicks(length)) });
 }
 
+/** Splits at the playhead. @param {boolean} all */
+function split(all) {
+  const at = gridTicks(seconds(model.frame));
+  const item = subject();
+  if (all) send({ do: "split-at", at });
+  else if (item) send({ do: "split-at", at, item: item.dataset.id });
+}
+
 function tie() {
   const item = chosen().length === 1 ? box(chosen()[0]) : null;
   if (item && !item.closest(".tl-main")) send({ do: "tie-item", item: item.dataset.id, to: item.dataset.tied === "clip" ? "time" : "clip" });
@@ -80,6 +88,9 @@ const table = [
   { keys: ["End"], shown: "End", words: "To the end", run: () => go(frames()) },
   { keys: ["["], shown: "[", words: "Trim the start to the playhead", run: () => trimTo("start") },
   { keys: ["]"], shown: "]", words: "Trim the end to the playhead", run: () => trimTo("end") },
+  { keys: ["/"], shown: "/", words: "Split what is selected, or the clip here", run: () => split(false) },
+  { keys: ["alt+/"], shown: "Alt /", words: "Split every track here", run: () => split(true) },
+  { keys: ["\\"], shown: "\\", words: "Join with the one that goes on after it", run: () => { const item = subject(); if (item) send({ do: "join", item: item.dataset.id }); } },
   { keys: ["Delete", "Backspace"], shown: "Delete", words: "Remove what is selected", run: () => { if (chosen().length) send({ do: "remove", items: chosen() }); } },
   { keys: ["alt+ArrowLeft", "alt+ArrowRight"], shown: "Alt ← →", words: "Move the clip one place", run: (e) => shift(e.key === "ArrowLeft" ? -1 : 1) },
   { keys: ["alt+shift+ArrowLeft", "alt+shift+ArrowRight", "alt+shift+ArrowUp", "alt+shift+ArrowDown"], shown: "Alt Shift arrows", words: "Nudge the layer on the stage", run: (e) => nudge(e.key === "ArrowLeft" ? -0.01 : e.key === "ArrowRight" ? 0.01 : 0, e.key === "ArrowUp" ? -0.01 : e.key === "ArrowDown" ? 0.01 : 0) },

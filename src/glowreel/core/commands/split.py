@@ -1,0 +1,202 @@
+"""Cutting things in two, and making two neighbours one again.
+
+```
+SplitAt    |----A----|  at t  →  |--A--|--A'-|    A' goes on in the media where A stops; what is tied further on
+                                                  moves over to A'; the transition after A is now after A'
+Join       |--A--|--A'-|      →  |----A----|      exactly what was there before the split
+```
+Nothing looks or sounds different after a split: what arrives does so in the first part, what leaves in the second.
+A split at an end is refused, as is joining what does not continue.
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from glowreel.core.commands.base import Command, Context, Edit, called
+from glowreel.core.commands.change import map_items, rebuild_scenes, replace_item
+from glowreel.core.document import Clip, Free, Item, Promo, Sound, Tied, Track, Whole
+from glowreel.core.errors import Refusal
+from glowreel.core.time import TICKS_PER_SAMPLE, Ticks
+from glowreel.core.timeline import timeline
+from glowreel.core.value import Id
+from glowreel.core.words import Words
+
+
+class SplitAt(Command):
+    """Cuts an item in two at a time, or, without one, everything that lies there on any track.
+
+    What lasts for the whole promo is left alone when everything is cut.
+    """
+
+    do: Literal["split-at"] = "split-at"
+    at: Ticks
+    item: Id | None = None
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        index = timeline(promo)
+        if self.item is not None:
+            if self.item in index.clip:
+                promo, made = _split_clip(promo, self.item, self.at, context)
+                return Edit(promo, f"Split {index.clip[self.item].name}", (made,))
+            item = index.find_item(self.item)
+            promo, made = _split_item(promo, item, self.at, context)
+            return Edit(promo, f"Split {called(promo, item)}", (made,))
+        count = 0
+        for item in promo.items:
+            span = index.item_span(item)
+            unit = _unit(promo, item)
+            if not isinstance(item.anchor, Whole) and span.start + unit <= self.at <= span.end - unit:
+                promo, _ = _split_item(promo, item, self.at, context)
+                count += 1
+        clip = index.clip_at(self.at)
+        if clip is not None:
+            start = index.clip_span[clip.id].start
+            if promo.rate.snap(self.at) not in (start, start + clip.length):
+                promo, _ = _split_clip(promo, clip.id, self.at, context)
+                count += 1
+        if not count:
+            raise Refusal("nothing-here", "There is nothing to split here.", "Move the playhead over a clip.")
+        return Edit(promo, f"Split {count} items")
+
+
+class Join(Command):
+    """Makes a clip, layer or sound one with the one after it, where that goes on exactly as it stops."""
+
+    do: Literal["join"] = "join"
+    item: Id
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        index = timeline(promo)
+        if self.item in index.clip:
+            return _join_clips(promo, index.clip[self.item])
+        item = index.find_item(self.item)
+        track = index.track_of[item.id]
+        end = index.item_span(item).end
+        behind = next((other for other in track.items if index.item_span(other).start == end and other != item), None)
+        if behind is None or not _continues(promo, item, behind):
+            raise _no_join()
+        length = item.length + behind.length
+        content = item.content
+        if isinstance(content, Sound) and isinstance(behind.content, Sound):
+            content = content.changed(fade_out=behind.content.fade_out)
+        joined = item.changed(length=length, content=content, leaves=behind.leaves, leave_length=behind.leave_length)
+        promo = map_items(promo, lambda i: None if i.id == behind.id else joined if i.id == item.id else i)
+        return Edit(promo, f"Joined {called(promo, joined)}", (item.id,))
+
+
+def _no_join() -> Refusal:
+    return Refusal("no-join", "The next one does not go on where this one stops.", "Only what was split can be joined.")
+
+
+def _unit(promo: Promo, item: Item) -> int:
+    return TICKS_PER_SAMPLE if item.content.kind == "sound" else promo.rate.frame
+
+
+def _ends() -> Refusal:
+    return Refusal("at-end", "There is nothing to split off here.", "Move the playhead between its ends.")
+
+
+def _split_clip(promo: Promo, clip_id: str, at: int, context: Context) -> tuple[Promo, str]:
+    """The promo with a main-track clip in two, and the second part's identifier."""
+    index = timeline(promo)
+    clip = index.clip[clip_id]
+    head = promo.rate.snap(at) - index.clip_span[clip_id].start
+    if not 0 < head < clip.length:
+        raise _ends()
+    shift = head if clip.kind == "footage" else 0
+    first = clip.changed(length=head)
+    second = clip.changed(id=context.new_id("c"), length=clip.length - head, source_in=clip.source_in + shift)
+    runs = [
+        (scene, [part for c in scene.clips for part in ((first, second) if c.id == clip_id else (c,))])
+        for scene in promo.scenes
+    ]
+
+    def follow(item: Item) -> Item:
+        anchor = item.anchor
+        if isinstance(anchor, Tied) and anchor.clip == clip_id and anchor.offset >= head:
+            return item.changed(anchor=Tied(clip=second.id, offset=anchor.offset - head))
+        return item
+
+    transitions = tuple(t.changed(after=second.id) if t.after == clip_id else t for t in promo.transitions)
+    # The clips first: the items are then tied to one that is there.
+    promo = map_items(rebuild_scenes(promo, runs), follow).changed(transitions=transitions)
+    return promo, second.id
+
+
+def _join_clips(promo: Promo, clip: Clip) -> Edit:
+    scene = timeline(promo).scene_of[clip.id]
+    spot = next(n for n, c in enumerate(scene.clips) if c.id == clip.id)
+    behind = scene.clips[spot + 1] if spot + 1 < len(scene.clips) else None
+    shift = clip.length if clip.kind == "footage" else 0
+    if behind is None or any(t.after == clip.id for t in promo.transitions):
+        raise _no_join()
+    alike = behind.changed(id=clip.id, length=clip.length, source_in=clip.source_in) == clip
+    if not alike or behind.source_in != clip.source_in + shift:
+        raise _no_join()
+    joined = clip.changed(length=clip.length + behind.length)
+
+    def follow(item: Item) -> Item:
+        if isinstance(item.anchor, Tied) and item.anchor.clip == behind.id:
+            return item.changed(anchor=Tied(clip=clip.id, offset=item.anchor.offset + clip.length))
+        return item
+
+    promo = map_items(promo, follow)
+    transitions = tuple(t.changed(after=clip.id) if t.after == behind.id else t for t in promo.transitions)
+    runs = [(s, [joined if c.id == clip.id else c for c in s.clips if c.id != behind.id]) for s in promo.scenes]
+    return Edit(rebuild_scenes(promo, runs).changed(transitions=transitions), f"Joined {clip.name}", (clip.id,))
+
+
+def _split_item(promo: Promo, item: Item, at: int, context: Context) -> tuple[Promo, str]:
+    """The promo with a layer or sound in two on its track, and the second part's identifier."""
+    index = timeline(promo)
+    span = index.item_span(item)
+    if isinstance(item.anchor, Whole):
+        raise Refusal("whole", "This lasts for the whole promo.", "Let it hold to a time or a clip, then split it.")
+    unit = _unit(promo, item)
+    at = at // unit * unit if item.content.kind == "sound" else promo.rate.snap(at)
+    head = at - span.start
+    if not 0 < head < span.length:
+        raise _ends()
+    content, rest = item.content, item.content
+    if not isinstance(rest, Words):
+        rest = rest.changed(source_in=rest.source_in + _run_on(promo, item, head))
+    if isinstance(content, Sound) and isinstance(rest, Sound):
+        content, rest = content.changed(fade_out=0), rest.changed(fade_in=0)
+    anchor = Free(at=at) if isinstance(item.anchor, Free) else index.tie_under(at)
+    first = item.changed(length=head, content=content, leaves="none", leave_length=0)
+    second = item.changed(
+        id=context.new_id("i"), anchor=anchor, length=span.length - head, content=rest, arrives="none", arrive_length=0
+    )
+    promo = replace_item(promo, item.id, lambda _: first)
+    home = index.track_of[item.id].id
+
+    def with_second(track: Track) -> Track:
+        return track.changed(items=(*track.items, second)) if track.id == home else track
+
+    layers, sounds = (tuple(with_second(t) for t in tracks) for tracks in (promo.layers, promo.sounds))
+    return promo.changed(layers=layers, sounds=sounds), second.id
+
+
+def _run_on(promo: Promo, item: Item, length: int) -> int:
+    """How far the source moves on in a length; a photo stays."""
+    return 0 if promo.media[item.media or ""].still else length
+
+
+def _continues(promo: Promo, item: Item, behind: Item) -> bool:
+    """Whether one item goes on exactly where the other stops, as after a split."""
+    if type(item.content) is not type(behind.content) or item.leaves != "none" or behind.arrives != "none":
+        return False
+    same = ("place", "place_in", "opacity")
+    if any(getattr(item, name) != getattr(behind, name) for name in same) or item.anchor.to != behind.anchor.to:
+        return False
+    mine, other = item.content, behind.content
+    if isinstance(mine, Words) or isinstance(other, Words):
+        return mine == other
+    if isinstance(mine, Sound) and isinstance(other, Sound):
+        if mine.fade_out or other.fade_in:
+            return False
+        other = other.changed(fade_in=mine.fade_in, fade_out=0)
+    if other.media != mine.media or other.source_in != mine.source_in + _run_on(promo, item, item.length):
+        return False
+    return other.changed(source_in=mine.source_in) == mine

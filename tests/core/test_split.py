@@ -1,0 +1,94 @@
+"""Splitting and joining."""
+
+import pytest
+
+from glowreel.core import commands as c
+from glowreel.core.errors import Refusal
+from glowreel.core.formats import SHIPPED
+from glowreel.core.recipe.model import recipe_hash
+from glowreel.core.recipe.picture import frame_recipe
+from glowreel.core.timeline import timeline
+from tests.core.build import S, Table, measure
+
+
+@pytest.fixture
+def table() -> Table:
+    table = Table()
+    table.do(c.InsertClips(media=("ridge", "field")))
+    return table
+
+
+def test_a_split_clip_goes_on_in_its_media_and_keeps_its_framing(table: Table) -> None:
+    first = table.promo.clips[0].id
+    table.do(c.FrameClip(clip=first, framing={"zoom": 1.5}))
+    table.do(c.SplitAt(item=first, at=4 * S))
+    head, tail, _ = table.promo.clips
+    assert (head.length, tail.length, tail.source_in) == (4 * S, 6 * S, 4 * S)
+    assert head.framing == tail.framing
+    assert len(table.promo.scenes) == 1
+
+
+def test_a_split_changes_no_frame(table: Table) -> None:
+    table.do(c.AddWords(at=2 * S, length=6 * S))
+    table.do(c.SetTransition(after=table.promo.clips[0].id))
+
+    def frames() -> list[str]:
+        return [recipe_hash(frame_recipe(table.promo, SHIPPED["wide"], n * S // 4, measure)) for n in range(64)]
+
+    before = frames()
+    edit = table.do(c.SplitAt(at=4 * S))
+    assert "Split 2 items" in edit.words
+    assert frames() == before
+
+
+def test_what_is_tied_further_on_moves_over_to_the_second_part(table: Table) -> None:
+    early = table.do(c.AddWords(at=S)).select[0]
+    late = table.do(c.AddWords(at=6 * S)).select[0]
+    table.do(c.SplitAt(item=table.promo.clips[0].id, at=5 * S))
+    index = timeline(table.promo)
+    head, tail, _ = table.promo.clips
+    assert index.item[early].anchor.clip == head.id
+    assert (index.item[late].anchor.clip, index.item[late].anchor.offset) == (tail.id, S)
+    table.do(c.MoveClips(clips=(tail.id,), before=head.id))
+    index = timeline(table.promo)
+    assert index.item_span(index.item[late]).start == S
+
+
+def test_a_split_sound_fades_only_at_its_outer_ends(table: Table) -> None:
+    song = table.do(c.AddSound(media="song", at=S)).select[0]
+    table.do(c.SetFades(item=song, fade_in=S, fade_out=2 * S))
+    cut = 5 * S + 14_700
+    table.do(c.SplitAt(item=song, at=cut))
+    first, second = table.promo.sounds[0].items
+    assert (first.content.fade_in, first.content.fade_out) == (S, 0)
+    assert (second.content.fade_in, second.content.fade_out) == (0, 2 * S)
+    assert second.content.source_in == cut - S, "sounds are cut finer than a frame"
+
+
+def test_everything_is_split_but_what_lasts_for_the_whole(table: Table) -> None:
+    table.do(c.AddPicture(media="still", whole=True))
+    table.do(c.AddSound(media="song", whole=True))
+    title = table.do(c.AddWords(at=2 * S, length=4 * S)).select[0]
+    table.do(c.SplitAt(at=3 * S))
+    assert [len(track.items) for track in table.promo.layers] == [2, 1]
+    assert len(table.promo.sounds[0].items) == 1
+    with pytest.raises(Refusal, match="whole promo"):
+        table.do(c.SplitAt(item=table.promo.sounds[0].items[0].id, at=3 * S))
+    parts = next(track.items for track in table.promo.layers if len(track.items) == 2)
+    assert (parts[0].arrives, parts[0].leaves, parts[1].arrives, parts[1].leaves) == ("rise", "none", "none", "fade")
+    assert parts[0].id == title
+
+
+def test_there_is_nothing_to_split_at_an_end_and_nothing_to_join_that_does_not_go_on(table: Table) -> None:
+    first = table.promo.clips[0].id
+    for at in (0, 10 * S):
+        with pytest.raises(Refusal, match="nothing to split off"):
+            table.do(c.SplitAt(item=first, at=at))
+    with pytest.raises(Refusal, match="nothing to split here"):
+        table.do(c.SplitAt(at=10 * S))
+    with pytest.raises(Refusal, match="does not go on"):
+        table.do(c.Join(item=first))
+    table.do(c.SplitAt(item=first, at=4 * S))
+    table.do(c.Trim(item=table.promo.clips[1].id, edge="start", length=5 * S))
+    with pytest.raises(Refusal, match="does not go on"):
+        table.do(c.Join(item=first))
