@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -180,13 +181,17 @@ def render_file(
     pieces = plan(promo)
     total = frame_count(promo)
     parts: list[tuple[Path, int]] = []
+    sound = folder / "sound.mp4"
+    # The sound has readers of its own and is mixed beside the picture, which keeps the encoder busy meanwhile.
+    beside = ThreadPoolExecutor(1)
+    mixing = beside.submit(render_sound, promo, sources.again(), sound)
     for number, piece in enumerate(pieces):
         path = folder / f"piece-{number:04d}.mp4"
         before = piece.first
         render_piece(promo, shape, short_side, piece, sources, path, lambda d, _, b=before: progress(b + d, total))  # type: ignore[misc]
         parts.append((path, piece.count))
-    sound = folder / "sound.mp4"
-    render_sound(promo, sources, sound)
+    mixing.result()
+    beside.shutdown()
     join(parts, sound, promo.rate.fraction, out, promo.name)
     for path in (*(p for p, _ in parts), sound):
         path.unlink()

@@ -41,6 +41,10 @@ class Sources:
         self._bytes = 0
         self._sounds: OrderedDict[str, npt.NDArray[np.int16]] = OrderedDict()
 
+    def again(self) -> Sources:
+        """Readers of the same library for another thread."""
+        return Sources(self._library, self._threads)
+
     def close(self) -> None:
         for reader in self._open.values():
             reader.close()
