@@ -177,21 +177,20 @@ def render_file(
     folder: Path,
     progress: Progress = lambda done, total: None,
 ) -> None:
-    """The whole export in this process: pieces in turn, then sound, then joined. `folder` holds the parts meanwhile."""
+    """The whole export in this process: pieces in turn, sound beside them, then joined. `folder` holds parts."""
     pieces = plan(promo)
     total = frame_count(promo)
     parts: list[tuple[Path, int]] = []
     sound = folder / "sound.mp4"
     # The sound has readers of its own and is mixed beside the picture, which keeps the encoder busy meanwhile.
-    beside = ThreadPoolExecutor(1)
-    mixing = beside.submit(render_sound, promo, sources.again(), sound)
-    for number, piece in enumerate(pieces):
-        path = folder / f"piece-{number:04d}.mp4"
-        before = piece.first
-        render_piece(promo, shape, short_side, piece, sources, path, lambda d, _, b=before: progress(b + d, total))  # type: ignore[misc]
-        parts.append((path, piece.count))
-    mixing.result()
-    beside.shutdown()
+    with ThreadPoolExecutor(1) as beside:
+        mixing = beside.submit(render_sound, promo, sources.again(), sound)
+        for number, piece in enumerate(pieces):
+            path = folder / f"piece-{number:04d}.mp4"
+            before = piece.first
+            render_piece(promo, shape, short_side, piece, sources, path, lambda d, _, b=before: progress(b + d, total))  # type: ignore[misc]
+            parts.append((path, piece.count))
+        mixing.result()
     join(parts, sound, promo.rate.fraction, out, promo.name)
     for path in (*(p for p, _ in parts), sound):
         path.unlink()
