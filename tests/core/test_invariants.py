@@ -2,21 +2,28 @@
 
 from __future__ import annotations
 
+from typing import get_args
+
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
 from glowreel.core import commands as c
-from glowreel.core.document import Promo, Tied
+from glowreel.core.document import Motion, Promo, Tied, TransitionKind
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
+from glowreel.core.fragment import take
 from glowreel.core.history import Chain
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.recipe.sound import all_voices
+from glowreel.core.speed import source_range
 from glowreel.core.time import Rate, ticks
 from glowreel.core.timeline import timeline
+from glowreel.core.words import Words
 from tests.core.build import Table, measure
 
+KINDS = get_args(TransitionKind)
+MOTIONS = get_args(Motion)
 times = st.integers(0, ticks(60))
 lengths = st.integers(1, ticks(20))
 pictures = st.sampled_from(["ridge", "field", "basket", "still"])
@@ -27,6 +34,10 @@ class Edits(RuleBasedStateMachine):
     @initialize(rate=st.sampled_from([Rate(num=30, den=1), Rate(num=30000, den=1001), Rate(num=24, den=1)]))
     def start(self, rate: Rate) -> None:
         self.table = Table(rate)
+        self.table.do(c.InsertClips(media=("ridge", "field", "still", "basket")))
+        for at in (2, 5, 9):
+            self.table.do(c.AddWords(at=ticks(at), length=ticks(2)))
+            self.table.do(c.AddSound(media="song", at=ticks(3 * at)))
         self.chain = Chain.begun("r0")
         self.states: dict[str, Promo] = {"r0": self.table.promo}
 
@@ -49,6 +60,7 @@ class Edits(RuleBasedStateMachine):
             self.table.do(command)
         except Refusal as refusal:
             assert refusal.sentence.endswith(".")
+            assert refusal.code != "not-allowed", f"{command} made a promo that is not valid: {refusal}"
             assert self.table.promo is old
         else:
             name = f"r{len(self.states)}"
@@ -119,6 +131,152 @@ class Edits(RuleBasedStateMachine):
     def split_everything(self, at: int) -> None:
         self.do(c.SplitAt(at=at))
 
+    # ---- cutting ----
+
+    @rule(at=times, length=lengths, media=pictures)
+    def overwrite(self, at: int, length: int, media: str) -> None:
+        before = timeline(self.table.promo)
+        self.do(c.Overwrite(media=media, at=at, length=length))
+        after = timeline(self.table.promo)
+        assert after.main_length >= before.main_length
+
+    @rule(n=pick, media=pictures, source=times, shorter=st.sampled_from(["slow", "hold", "close"]))
+    def replace(self, n: int, media: str, source: int, shorter: str) -> None:
+        self.do(c.ReplaceClip(clip=self.clip(n), media=media, source_in=source, shorter=shorter))
+
+    @rule(n=pick, by=st.integers(-ticks(4), ticks(4)))
+    def roll(self, n: int, by: int) -> None:
+        before = timeline(self.table.promo)
+        self.do(c.RollCut(after=self.clip(n), by=by))
+        after = timeline(self.table.promo)
+        assert after.main_length == before.main_length
+        assert {i: after.item_span(x) for i, x in after.item.items()} == {
+            i: before.item_span(x) for i, x in before.item.items()
+        }, "rolling a cut moved a layer"
+
+    @rule(n=pick, by=st.integers(-ticks(4), ticks(4)))
+    def slip(self, n: int, by: int) -> None:
+        self.do(c.Slip(item=self.thing(n), by=by))
+
+    @rule(start=times, length=lengths, music=st.sampled_from(["cut", "stays"]))
+    def remove_range(self, start: int, length: int, music: str) -> None:
+        before = self.table.promo
+        self.do(c.RemoveRange(start=start, end=start + length, music=music))
+        if self.table.promo is not before:
+            old, new = timeline(before), timeline(self.table.promo)
+            first, last = before.rate.snap(start), min(before.rate.snap(start + length), old.length)
+            inside = max(0, min(last, old.main_length) - first)
+            assert new.main_length == old.main_length - inside, "the main track lost another length than the range"
+
+    @rule(n=pick, speed=st.integers(100, 16000), backwards=st.booleans(), pitch=st.sampled_from(["kept", "follows"]))
+    def run_at(self, n: int, speed: int, backwards: bool, pitch: str) -> None:
+        self.do(c.SetSpeed(item=self.thing(n), speed=speed, backwards=backwards, pitch=pitch))
+
+    @rule(n=pick)
+    def turn_round(self, n: int) -> None:
+        self.do(c.SetSpeed(item=self.thing(n), backwards=bool(n % 2)))
+
+    @rule(n=pick, points=st.lists(st.tuples(st.floats(0, 1), st.integers(100, 16000)), min_size=1, max_size=5))
+    def curve(self, n: int, points: list[tuple[float, int]]) -> None:
+        self.do(c.SetCurve(item=self.thing(n), points=tuple(points)))
+        self.do(c.SetCurve(item=self.thing(n + 1), preset="rush" if n % 2 else "ease-both"))
+
+    @rule(at=times, length=lengths)
+    def freeze(self, at: int, length: int) -> None:
+        self.do(c.Freeze(at=at, length=length))
+
+    @rule(n=pick, at=st.none() | times)
+    def close_gaps(self, n: int, at: int | None) -> None:
+        self.do(c.CloseGap(track=self.track(n), at=at))
+
+    # ---- tracks and several items ----
+
+    def track(self, n: int) -> str:
+        tracks = [*self.table.promo.layers, *self.table.promo.sounds]
+        return tracks[n % len(tracks)].id if tracks else "nothing"
+
+    @rule(n=pick, flag=st.booleans(), field=st.sampled_from(["locked", "hidden", "muted", "solo"]))
+    def set_track(self, n: int, flag: bool, field: str) -> None:
+        self.do(c.SetTrack(track=self.track(n), **{field: flag}))
+
+    @rule(n=pick, by=st.integers(-3, 3))
+    def move_track(self, n: int, by: int) -> None:
+        self.do(c.MoveTrack(track=self.track(n), by=by))
+        self.do(c.StepTrack(item=self.item(n), by=1 if by > 0 else -1))
+        if n == 7:
+            self.do(c.RemoveTrack(track=self.track(n)))
+
+    @rule(n=pick, m=pick, by=st.integers(-ticks(9), ticks(9)))
+    def move_and_trim_several(self, n: int, m: int, by: int) -> None:
+        both = (self.thing(n), self.thing(m))
+        self.do(c.MoveItems(items=both, by=by))
+        self.do(c.TrimBy(items=both, edge="end" if n % 2 else "start", by=by))
+        self.do(c.Group(items=both, apart=bool(m % 2)))
+
+    @rule(n=pick, m=pick, at=times)
+    def copies(self, n: int, m: int, at: int) -> None:
+        both = (self.thing(n), self.thing(m))
+        self.do(c.Duplicate(items=both))
+        if all(key in timeline(self.table.promo).clip or key in timeline(self.table.promo).item for key in both):
+            fragment = take(self.table.promo, set(both))
+            self.do(c.Paste(fragment=fragment, at=at))
+
+    @rule(n=pick)
+    def detach_and_attach(self, n: int) -> None:
+        clip = self.clip(n)
+        self.do(c.DetachSound(clip=clip))
+        if n % 2:
+            self.do(c.AttachSound(clip=clip))
+
+    @rule(n=pick, m=pick)
+    def close_after_removing(self, n: int, m: int) -> None:
+        self.do(c.Remove(items=(self.thing(n),), close=True))
+
+    # ---- scenes, transitions, notes ----
+
+    def a_scene(self, n: int) -> str:
+        scenes = self.table.promo.scenes
+        return scenes[n % len(scenes)].id if scenes else "nothing"
+
+    @rule(n=pick, m=pick, at=times, length=lengths)
+    def scenes(self, n: int, m: int, at: int, length: int) -> None:
+        before = timeline(self.table.promo)
+        self.do(c.MoveScene(scene=self.a_scene(n), before=self.a_scene(m) if m % 3 else None))
+        self.do(c.BreakScene(at=at))
+        assert timeline(self.table.promo).main_length == before.main_length
+        scene = self.a_scene(n)
+        self.do(c.SetSceneLength(scene=scene, length=length))
+        if scene != "nothing":
+            wanted = max(self.table.promo.rate.snap(length), ticks(0.1))
+            lasts = timeline(self.table.promo).scene_span[scene].length
+            assert abs(lasts - wanted) <= self.table.promo.rate.frame
+        if m % 4 == 0:
+            self.do(c.Duplicate(scene=scene))
+            self.do(c.InsertScene(beside=scene, side="before", length=length))
+        if m % 5 == 0:
+            self.do(c.RemoveScene(scene=scene))
+
+    @rule(kind=st.sampled_from(KINDS), length=lengths, at=times)
+    def transitions(self, kind: str, length: int, at: int) -> None:
+        before = timeline(self.table.promo).length
+        self.do(c.SetTransition(at=at, kind=kind, length=length))
+        self.do(c.SetEdge(edge="start" if at % 2 else "end", kind=kind, length=length))
+        if length % 3 == 0:
+            self.do(c.SetAllTransitions(kind=kind, length=length))
+        assert timeline(self.table.promo).length == before
+
+    @rule(n=pick, arrives=st.sampled_from(MOTIONS), leaves=st.sampled_from(MOTIONS))
+    def motion(self, n: int, arrives: str, leaves: str) -> None:
+        self.do(c.SetMotion(item=self.item(n), arrives=arrives, leaves=leaves))
+
+    @rule(at=times, n=pick)
+    def note(self, at: int, n: int) -> None:
+        self.do(c.AddNote(at=at, text="look"))
+        notes = self.table.promo.notes
+        self.do(c.SetNote(note=notes[n % len(notes)].id, at=at))
+        if n % 3 == 0:
+            self.do(c.Remove(items=(notes[0].id,)))
+
     @rule()
     def undo(self) -> None:
         chain = self.chain.undone()
@@ -146,8 +304,9 @@ class Edits(RuleBasedStateMachine):
             now += clip.length
             assert rate.frame_start(rate.frame_nearest(now)) == now, "cuts lie on the frame grid"
             media = promo.media.get(clip.media or "")
-            if media is not None and media.length:
-                assert clip.source_in + clip.length <= max(media.length, rate.frame)
+            if media is not None and media.length >= rate.frame:
+                first, last = source_range(clip.source_in, clip.speed, clip.length)
+                assert 0 <= first <= last <= media.length, "a clip shows what its media does not have"
         assert index.main_length == now
         for track in (*promo.layers, *promo.sounds):
             assert track.items, "an empty track stayed"
@@ -157,6 +316,12 @@ class Edits(RuleBasedStateMachine):
                 assert index.item_span(item).start >= 0
                 if isinstance(item.anchor, Tied):
                     assert item.anchor.offset < index.clip[item.anchor.clip].length
+                media = promo.media.get(item.media or "")
+                if media is not None and media.length and not isinstance(item.content, Words):
+                    first, last = source_range(item.content.source_in, item.content.speed, index.item_span(item).length)
+                    assert 0 <= first <= last <= media.length, "an item shows what its media does not have"
+        for note in promo.notes:
+            assert not isinstance(note.anchor, Tied) or note.anchor.clip in index.clip
         assert Promo.model_validate_json(promo.model_dump_json()) == promo
         assert set(promo.media) == promo.used_media()
 
@@ -166,7 +331,7 @@ class Edits(RuleBasedStateMachine):
             return
         promo = self.table.promo
         index = timeline(promo)
-        for time in {0, index.length // 2, max(0, index.length - 1)}:
+        for time in {0, index.length // 2, max(0, index.length - 1), *(cut.at for cut in index.cuts[:2])}:
             assert frame_recipe(promo, SHIPPED["tall"], time, measure).ops
         for voice in all_voices(promo):
             assert voice.length > 0
@@ -176,5 +341,5 @@ class Edits(RuleBasedStateMachine):
 
 TestEdits = Edits.TestCase
 TestEdits.settings = settings(
-    max_examples=40, stateful_step_count=25, deadline=None, suppress_health_check=list(HealthCheck)
+    max_examples=60, stateful_step_count=30, deadline=None, suppress_health_check=list(HealthCheck)
 )

@@ -113,6 +113,15 @@ GONE = [
     c.JoinScene(scene="gone"),
     c.RemoveFormat(format="gone"), c.InsertClips(media=("gone",)), c.AddPicture(media="gone"), c.AddSound(media="gone"),
     c.InsertClips(media=("ridge",), before="gone"), c.InsertFiller(before="gone"),
+    c.Overwrite(media="gone", at=0), c.ReplaceClip(clip="gone", media="ridge"), c.RollCut(after="gone", by=S),
+    c.Slip(item="gone", by=S), c.CloseGap(track="gone"), c.SetSpeed(item="gone", speed=2000),
+    c.SetCurve(item="gone", preset="rush"), c.DetachSound(clip="gone"), c.AttachSound(clip="gone"),
+    c.MoveItems(items=("gone",), by=S), c.TrimBy(items=("gone",), by=S), c.Group(items=("gone", "too")),
+    c.Paste(fragment={"media": {"gone": {"id": "gone", "kind": "photo", "name": "x", "hash": "0" * 64}}}),
+    c.Duplicate(items=("gone",)), c.SetTrack(track="gone", muted=True), c.MoveTrack(track="gone", by=1),
+    c.RemoveTrack(track="gone"), c.StepTrack(item="gone", by=1), c.MoveScene(scene="gone"),
+    c.InsertScene(beside="gone"), c.RemoveScene(scene="gone"), c.SetSceneLength(scene="gone", length=S),
+    c.SetNote(note="gone", text="x"),
 ]  # fmt: skip
 
 
@@ -126,7 +135,7 @@ def test_what_is_gone_is_missed_in_a_sentence(table: Table, command: c.Command) 
 
 
 def test_every_command_that_names_something_is_in_that_list() -> None:
-    free = {c.AddWords, c.AddFormat, c.Rename}
+    free = {c.AddWords, c.AddFormat, c.Rename, c.AddNote, c.RemoveRange, c.Freeze, c.SetEdge, c.SetAllTransitions}
     commands = {getattr(c, name) for name in dir(c) if isinstance(getattr(c, name), type)}
     commands = {k for k in commands if issubclass(k, c.Command) and k is not c.Command}
     assert commands - free == {type(command) for command in GONE}

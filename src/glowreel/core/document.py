@@ -5,6 +5,8 @@ Promo ─ scenes ─ clips            the main track: durations only, so it has 
       ─ layers ─ track ─ items    in front of the main track; the first track is the front-most
       ─ sounds ─ track ─ items    heard under everything
       ─ transitions               by the clip they follow; they take handles and never change the length
+      ─ opens, closes             how the picture comes at the start of the promo and goes at its end
+      ─ notes                     markers with words, tied to a clip or free
       ─ formats                   the shapes it is published in
       ─ media                     facts about the files it uses
 ```
@@ -22,35 +24,59 @@ from pydantic import Field, model_validator
 from glowreel.core.formats import Format
 from glowreel.core.media import Media
 from glowreel.core.place import Framing, Place
+from glowreel.core.speed import Moment, Speed
 from glowreel.core.time import Length, Rate, Ticks
 from glowreel.core.value import Colour, Decibels, Fraction01, Id, Value
 from glowreel.core.words import Words
 
-VERSION = 1
+VERSION = 2
 
-TransitionKind = Literal["crossfade", "dip-black", "dip-white"]
-Motion = Literal["none", "fade", "rise"]
+TransitionKind = Literal[
+    "crossfade", "dip-black", "dip-white", "blur", "zoom", "spin", "iris",
+    "push-left", "push-right", "push-up", "push-down",
+    "wipe-left", "wipe-right", "wipe-up", "wipe-down",
+    "slide-left", "slide-right", "slide-up", "slide-down",
+]  # fmt: skip
+"""What happens on a cut. A direction says which way things move: a push to the left brings the next clip from the
+right; in a wipe its edge moves that way; in a slide the next clip comes to lie over the one before."""
+
+Motion = Literal[
+    "none", "fade", "rise", "blur", "zoom", "spin", "iris",
+    "wipe-left", "wipe-right", "wipe-up", "wipe-down",
+    "slide-left", "slide-right", "slide-up", "slide-down",
+]  # fmt: skip
+"""How a layer comes and goes; directions as in transitions."""
+
+
+def _begins_inside(source_in: int, speed: Speed | None) -> None:
+    """With a speed, a part's own time may begin before its media does, as long as the part itself does not."""
+    if speed is None and source_in < 0:
+        raise ValueError("nothing begins before its media does")
 
 
 class Clip(Value):
-    """A run of footage, a photo or a filler on the main track. `source_in` is where in the media it begins."""
+    """A run of footage, a photo or a filler on the main track. `source_in` is where in the media it begins; with a
+    speed, where its own time begins (see `core.speed`). Clips and items with the same `group` are selected together."""
 
     id: Id
     kind: Literal["footage", "photo", "filler"]
     media: Id | None = None
     name: str = Field(default="", max_length=255)
-    source_in: Ticks = 0
+    source_in: Moment = 0
     length: Length
     framing: Framing = Framing()
     framing_in: dict[Id, Framing] = {}
     colour: Colour = "#D9CFC0"
     gain: Decibels = 0.0
     muted: bool = False
+    speed: Speed | None = None
+    group: Id | None = None
 
     @model_validator(mode="after")
     def _kind_and_media_agree(self) -> Clip:
         if (self.kind == "filler") != (self.media is None):
             raise ValueError("a filler has no media, anything else has")
+        _begins_inside(self.source_in, self.speed)
         return self
 
 
@@ -91,18 +117,31 @@ class Picture(Value):
 
     kind: Literal["picture"] = "picture"
     media: Id
-    source_in: Ticks = 0
+    source_in: Moment = 0
+    speed: Speed | None = None
+
+    @model_validator(mode="after")
+    def _begins_inside(self) -> Picture:
+        _begins_inside(self.source_in, self.speed)
+        return self
 
 
 class Sound(Value):
-    """A stretch of sound. Fades are lengths at its ends, as heard."""
+    """A stretch of sound. Fades are lengths at its ends, as heard. `of` names the clip it was detached from."""
 
     kind: Literal["sound"] = "sound"
     media: Id
-    source_in: Ticks = 0
+    source_in: Moment = 0
     gain: Decibels = 0.0
     fade_in: Ticks = 0
     fade_out: Ticks = 0
+    speed: Speed | None = None
+    of: Id | None = None
+
+    @model_validator(mode="after")
+    def _begins_inside(self) -> Sound:
+        _begins_inside(self.source_in, self.speed)
+        return self
 
 
 Content = Annotated[Words | Picture | Sound, Field(discriminator="kind")]
@@ -122,6 +161,8 @@ class Item(Value):
     arrive_length: Ticks = 0
     leaves: Motion = "none"
     leave_length: Ticks = 0
+    muted: bool = False
+    group: Id | None = None
 
     @property
     def media(self) -> str | None:
@@ -129,9 +170,17 @@ class Item(Value):
 
 
 class Track(Value):
+    """A row of items that never meet. `locked` ones are not edited; a `hidden` layer track is not drawn. Of the sound
+    tracks, the muted ones are silent, and where any plays `solo`, so are all that do not."""
+
     id: Id
     name: str = Field(default="", max_length=60)
     items: tuple[Item, ...] = ()
+    locked: bool = False
+    hidden: bool = False
+    muted: bool = False
+    solo: bool = False
+    gain: Decibels = 0.0
 
 
 class Transition(Value):
@@ -143,6 +192,21 @@ class Transition(Value):
     length: Length
 
 
+class Edge(Value):
+    """How the picture of the main track comes at the promo's start, or goes at its end."""
+
+    kind: TransitionKind = "crossfade"
+    length: Length
+
+
+class Note(Value):
+    """A marker with words, for whoever works on the promo; never drawn."""
+
+    id: Id
+    anchor: Annotated[Tied | Free, Field(discriminator="to")]
+    text: str = Field(default="", max_length=500)
+
+
 class Promo(Value):
     """One project, complete: everything needed to draw any frame in any of its formats."""
 
@@ -152,9 +216,12 @@ class Promo(Value):
     rate: Rate = Rate(num=30, den=1)
     formats: tuple[Format, ...] = Field(min_length=1, max_length=12)
     scenes: tuple[Scene, ...] = ()
-    layers: tuple[Track, ...] = Field(default=(), max_length=60)
-    sounds: tuple[Track, ...] = Field(default=(), max_length=60)
+    layers: tuple[Track, ...] = Field(default=(), max_length=200)
+    sounds: tuple[Track, ...] = Field(default=(), max_length=200)
     transitions: tuple[Transition, ...] = ()
+    opens: Edge | None = None
+    closes: Edge | None = None
+    notes: tuple[Note, ...] = Field(default=(), max_length=500)
     media: dict[Id, Media] = {}
     background: Colour = "#000000"
 
@@ -163,7 +230,7 @@ class Promo(Value):
         ids = [clip.id for clip in self.clips]
         ids += [item.id for track in (*self.layers, *self.sounds) for item in track.items]
         ids += [scene.id for scene in self.scenes] + [t.id for t in self.transitions]
-        ids += [track.id for track in (*self.layers, *self.sounds)]
+        ids += [track.id for track in (*self.layers, *self.sounds)] + [note.id for note in self.notes]
         if len(set(ids)) != len(ids):
             raise ValueError("two parts of the promo share an identifier")
         missing = {m for m in self.used_media() if m not in self.media}

@@ -6,6 +6,7 @@ tie beyond its clip's end       → to the clip's last frame
 two items meeting on a track    → the touched one moves to the nearest track with room, or a new one
 empty track, orphan transition  → gone
 media nothing uses              → forgotten
+no clips any more               → no opening and no ending
 ```
 Never refused, never changes the main track.
 """
@@ -13,10 +14,13 @@ Never refused, never changes the main track.
 from __future__ import annotations
 
 from collections.abc import Set
+from typing import TypeVar
 
-from glowreel.core.document import Item, Promo, Tied, Track
+from glowreel.core.document import Item, Note, Promo, Tied, Track
 from glowreel.core.timeline import Span, Timeline, timeline
 from glowreel.core.value import NewId
+
+Held = TypeVar("Held", Item, Note)
 
 
 def settle(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> Promo:
@@ -29,14 +33,17 @@ def settle(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> Pro
     transitions = tuple(t for t in promo.transitions if t.after in index.clip and t.after != last)
     used = promo.used_media()
     media = promo.media if used == set(promo.media) else {k: v for k, v in promo.media.items() if k in used}
-    return promo.changed(layers=layers, sounds=sounds, transitions=transitions, media=media)
+    changes: dict[str, object] = {"layers": layers, "sounds": sounds, "transitions": transitions, "media": media}
+    if not promo.clips:
+        changes |= {"opens": None, "closes": None}
+    return promo.changed(**changes)
 
 
 def _retie(promo: Promo, before: Promo) -> Promo:
     lengths = {clip.id: clip.length for clip in promo.clips}
     frame = promo.rate.frame
 
-    def mended(item: Item) -> Item:
+    def mended(item: Held) -> Held:
         anchor = item.anchor
         if not isinstance(anchor, Tied):
             return item
@@ -54,7 +61,8 @@ def _retie(promo: Promo, before: Promo) -> Promo:
             result.append(track if same else track.changed(items=items))
         return tuple(result)
 
-    return promo.changed(layers=through(promo.layers), sounds=through(promo.sounds))
+    notes = tuple(mended(note) for note in promo.notes)
+    return promo.changed(layers=through(promo.layers), sounds=through(promo.sounds), notes=notes)
 
 
 def _place_of(clip_id: str, before: Promo, lengths: dict[str, int]) -> int:
@@ -96,7 +104,7 @@ def _apart(
                 last = max(last, span.end)
     for row, item, span in moved:
         ways = range(row - 1, -1, -1) if upwards else range(row + 1, len(order))
-        home = next((r for r in ways if not any(span.meets(o) for o in spans[r])), None)
+        home = next((r for r in ways if not order[r].locked and not any(span.meets(o) for o in spans[r])), None)
         if home is None:
             home = 0 if upwards else len(order)
             order.insert(home, Track(id=new_id("t")))

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
-from glowreel.core.document import Clip, Free, Item, Promo, Scene, Tied, Track, Transition
+from glowreel.core.document import Clip, Free, Item, Note, Promo, Scene, Tied, Track, Transition, Whole
 from glowreel.core.errors import Missing
+from glowreel.core.speed import earliest, longest
 from glowreel.core.words import Words
 
 
@@ -31,13 +32,16 @@ class Span:
 
 @dataclass(frozen=True)
 class Cut:
-    """A transition with what the clips beside it allow: `span` straddles the cut, `kind` says what happens in it."""
+    """A transition with what the clips beside it allow: `span` straddles the cut. `held_before` and `held_behind` are
+    the ticks for which the clip before, or behind, has no picture left and holds its last, or first, one."""
 
     transition: Transition
     before: Clip
     behind: Clip
     span: Span
     at: int
+    held_before: int = 0
+    held_behind: int = 0
 
 
 class Timeline:
@@ -67,16 +71,22 @@ class Timeline:
         self.cuts = self._cuts()
         self._cut_at = {cut.before.id: cut for cut in self.cuts}
 
+    def start_of(self, anchor: Tied | Free) -> int:
+        """The time to which an anchor leads."""
+        if isinstance(anchor, Free):
+            return anchor.at
+        under = self.clip_span.get(anchor.clip)
+        return (under.start if under else 0) + anchor.offset
+
     def _own_span(self, item: Item) -> Span:
-        anchor = item.anchor
-        if isinstance(anchor, Tied):
-            under = self.clip_span.get(anchor.clip)
-            start = (under.start if under else 0) + anchor.offset
-        elif isinstance(anchor, Free):
-            start = anchor.at
-        else:
+        if isinstance(item.anchor, Whole):
             return Span(0, self.main_length or item.length)
+        start = self.start_of(item.anchor)
         return Span(start, start + item.length)
+
+    def note_at(self, note: Note) -> int:
+        """The time of a note, held inside the promo."""
+        return min(self.start_of(note.anchor), self.length)
 
     def item_span(self, item: Item) -> Span:
         """Where an item lies; a whole one follows the promo, but no longer than its own sound or footage lasts."""
@@ -85,7 +95,7 @@ class Timeline:
             media = self.promo.media.get(item.media or "")
             end = self.length
             if media is not None and media.length and not isinstance(item.content, Words):
-                end = min(end, media.length - item.content.source_in)
+                end = longest(item.content.source_in, item.content.speed, media.length, end)
             return Span(0, max(end, 1))
         return span
 
@@ -132,8 +142,42 @@ class Timeline:
             half = min(transition.length, before.length, behind.length) // 2 // frame * frame
             at = self.clip_span[behind.id].start
             if half:
-                found.append(Cut(transition, before, behind, Span(at - half, at + half), at))
+                held = (half - self.handle(before, after=True, most=half), half - self.handle(behind, most=half))
+                found.append(Cut(transition, before, behind, Span(at - half, at + half), at, *held))
         return found
+
+    def handle(self, clip: Clip, *, most: int, after: bool = False) -> int:
+        """How much of a clip's media lies unused before it, or after it; at most `most`. Stills have all of it."""
+        media = self.promo.media.get(clip.media or "")
+        if media is None or not media.length:
+            return most
+        if not after:
+            return earliest(clip.source_in, clip.speed, media.length, most)
+        return min(most, max(0, longest(clip.source_in, clip.speed, media.length, clip.length + most) - clip.length))
+
+    @cached_property
+    def opening(self) -> Span | None:
+        """The stretch at the start in which the picture comes; over before the first clip's transition begins."""
+        edge, clips = self.promo.opens, self.promo.clips
+        if edge is None or not clips:
+            return None
+        cut = self.cut_after(clips[0].id)
+        return Span(0, min(edge.length, cut.span.start if cut else clips[0].length))
+
+    @cached_property
+    def closing(self) -> Span | None:
+        """The stretch at the end in which the picture goes."""
+        edge, clips = self.promo.closes, self.promo.clips
+        if edge is None or not clips:
+            return None
+        cut = self.cut_after(clips[-2].id) if len(clips) > 1 else None
+        start = cut.span.end if cut else self.clip_span[clips[-1].id].start
+        start = max(start, self.opening.end if self.opening else 0)
+        return Span(max(start, self.main_length - edge.length), self.main_length)
+
+    @cached_property
+    def note(self) -> dict[str, Note]:
+        return {note.id: note for note in self.promo.notes}
 
 
 class _ByIdentity:

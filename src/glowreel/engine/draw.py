@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections import OrderedDict
+from collections import Counter, OrderedDict
 from dataclasses import replace
 from typing import Any
 
@@ -20,7 +20,7 @@ from glowreel.engine.type import colour, draw_words
 _LINEAR = skia.SamplingOptions(skia.FilterMode.kLinear)
 _EXACT = skia.SamplingOptions(skia.FilterMode.kNearest)
 
-DRAWING = 2
+DRAWING = 3
 """Raised whenever a recipe comes to be drawn differently: what was kept under the old number is then drawn anew."""
 
 MAX_SPRITE = 16_000_000
@@ -44,29 +44,63 @@ class Canvas:
         self._canvas = self._surface.getCanvas()
         self._sprites: OrderedDict[object, Pixels] = OrderedDict()
         self._sprite_bytes = 0
+        # How often each source has been used in this frame: two uses of one file need a reader each.
+        self._uses: Counter[str] = Counter()
+        # Inside a group: whether it moves, and whether it is cut off at the frame before it does.
+        self._moving: tuple[bool, bool] = (False, False)
 
     def draw(self, recipe: FrameRecipe) -> Pixels:
         """The frame as BGRA. The array is overwritten by the next one."""
         self._canvas.clear(0)
         self._scale = scale_of(recipe, self.width, self.height)
+        self._uses.clear()
         self._run(recipe.ops)
         return self.pixels
 
-    def _run(self, ops: tuple[Op, ...], lane: str = "") -> None:
+    def _run(self, ops: tuple[Op, ...]) -> None:
         for op in ops:
             if isinstance(op, Fill):
                 paint = skia.Paint(Color=colour(op.colour, op.opacity))
                 self._canvas.drawRect(skia.Rect.MakeWH(self.width, self.height), paint)
             elif isinstance(op, DrawPicture):
                 if op.opacity > 0:
-                    self._picture(op, lane)
+                    self._picture(op)
             elif isinstance(op, DrawWords):
                 if op.opacity > 0:
                     self._words(op)
-            elif isinstance(op, Group):
-                self._canvas.saveLayerAlpha(None, round(op.opacity * 255))
-                self._run(op.ops, lane + "+")
-                self._canvas.restore()
+            elif isinstance(op, Group) and op.opacity > 0:
+                self._group(op)
+
+    def _group(self, op: Group) -> None:
+        """Operations moved, blurred and seen through a window together. See `Group` for the order."""
+        canvas, scale = self._canvas, self._scale
+        moving = bool(op.dx or op.dy or op.turn or op.scale != 1)
+        canvas.save()
+        if op.window is not None:
+            hole = skia.Rect.MakeXYWH(*(v * scale for v in (op.window.x, op.window.y)),
+                                      *(v * scale for v in (op.window.width, op.window.height)))  # fmt: skip
+            canvas.clipPath(skia.Path.Oval(hole), True) if op.window.round else canvas.clipRect(hole, True)
+        if op.opacity < 1 or op.blur > 0:
+            paint = skia.Paint(Alphaf=op.opacity)
+            if op.blur > 0:
+                edge = skia.TileMode.kClamp if op.framed else skia.TileMode.kDecal
+                paint.setImageFilter(skia.ImageFilters.Blur(op.blur * scale, op.blur * scale, edge))
+            canvas.saveLayer(None, paint)
+        else:
+            canvas.save()
+        if moving:
+            x, y = op.about[0] * scale, op.about[1] * scale
+            canvas.translate(op.dx * scale + x, op.dy * scale + y)
+            canvas.rotate(op.turn)
+            canvas.scale(op.scale, op.scale)
+            canvas.translate(-x, -y)
+        if op.framed:
+            canvas.clipRect(skia.Rect.MakeWH(self.width, self.height), True)
+        outer, self._moving = self._moving, (moving, op.framed)
+        self._run(op.ops)
+        self._moving = outer
+        canvas.restore()
+        canvas.restore()
 
     def _words(self, op: DrawWords) -> None:
         """Words are set once and stamped from then on, to the quarter of a pixel: setting them, with a soft shadow,
@@ -89,7 +123,8 @@ class Canvas:
         else:
             self._sprites.move_to_end(key)
         paint = skia.Paint(Alphaf=op.opacity)
-        self._canvas.drawImage(image_of(sprite, opaque=False), math.floor(x), math.floor(y), _EXACT, paint)
+        sampling = _LINEAR if self._moving[0] else _EXACT
+        self._canvas.drawImage(image_of(sprite, opaque=False), math.floor(x), math.floor(y), sampling, paint)
 
     def _set_words(self, op: DrawWords, width: int, height: int, x: float, y: float) -> Pixels:
         """Words by themselves, a fraction of a pixel from the corner.
@@ -116,13 +151,14 @@ class Canvas:
         while self._sprite_bytes > MAX_SPRITE_BYTES and len(self._sprites) > 1:
             self._sprite_bytes -= self._sprites.popitem(last=False)[1].nbytes
 
-    def _picture(self, op: DrawPicture, lane: str) -> None:
+    def _picture(self, op: DrawPicture) -> None:
         box = Box(*(v * self._scale for v in (op.box.x, op.box.y, op.box.width, op.box.height)))
         if op.still:
             pixels = self._sources.photo(op.source, max(1, round(box.width)), max(1, round(box.height)))
             self._stamp(pixels, box, op, opaque=False)
             return
-        reader = self._sources.footage(op.source, lane)
+        reader = self._sources.footage(op.source, "+" * self._uses[op.source])
+        self._uses[op.source] += 1
         if isinstance(reader, Footage):
             frame = reader.frame(op.at)
             pixels = reader.bgra(frame, max(1, round(box.width)), max(1, round(box.height)))
@@ -135,7 +171,7 @@ class Canvas:
         several times faster than letting the canvas do it for the whole picture."""
         high, wide = pixels.shape[:2]
         across, down = box.width / wide, box.height / high
-        if (across <= 1.001 and down <= 1.001) or turn:
+        if (across <= 1.001 and down <= 1.001) or turn or self._moving == (True, False):
             return pixels, box
         left = max(0, math.floor(-box.x / across) - 1)
         top = max(0, math.floor(-box.y / down) - 1)
@@ -158,5 +194,5 @@ class Canvas:
         self._canvas.save()
         if op.turn:
             self._canvas.rotate(op.turn, box.x + box.width / 2, box.y + box.height / 2)
-        self._canvas.drawImageRect(image, target, _EXACT if exact else _LINEAR, paint)
+        self._canvas.drawImageRect(image, target, _EXACT if exact and not self._moving[0] else _LINEAR, paint)
         self._canvas.restore()

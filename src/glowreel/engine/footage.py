@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import deque
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -21,13 +22,17 @@ Pixels = npt.NDArray[np.uint8]
 TOLERANCE = Fraction(2, 1000)
 """Containers round frame times, some to whole milliseconds; a frame this much too late still counts as on time."""
 
+BEHIND = 20
+"""Frames kept while going backwards."""
+
 TURNS = {90: cv2.ROTATE_90_COUNTERCLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_CLOCKWISE}
 
 
 class Footage:
     """An open file. `at` is in ticks from its first frame; frames are held past either end.
 
-    Going forwards decodes on; going back or far ahead seeks to the key frame before. Not for several threads at once.
+    Going forwards decodes on; going back or far ahead seeks to the key frame before. Whoever goes back frame by frame
+    is given the last few from memory, so that not every one costs a seek. Not for several threads at once.
     """
 
     def __init__(self, path: Path, threads: int = 0) -> None:
@@ -48,6 +53,7 @@ class Footage:
         # Each with its time apart: whoever is given a frame may put another time on it.
         self._now: tuple[int, Any] | None = None
         self._next: tuple[int, Any] | None = None
+        self._behind: deque[tuple[int, Any]] = deque(maxlen=BEHIND)
         rate = self._stream.average_rate or self._stream.guessed_rate or Fraction(30)
         self._interval = Fraction(1) / rate if rate else Fraction(1, 30)
         self._reformatter = VideoReformatter()
@@ -64,10 +70,21 @@ class Footage:
         """The decoded frame on show at `at` ticks, as it is stored: not turned, in its own colours."""
         wanted = Fraction(at, TICKS_PER_SECOND) / self._base + self._zero
         limit = wanted + TOLERANCE / self._base
+        if self._behind:
+            if self._behind[0][0] <= limit < self._behind[-1][0]:
+                return next(frame for pts, frame in reversed(self._behind) if pts <= limit)
+            if limit >= self._behind[-1][0]:
+                self._behind.clear()
         if not self._near(wanted, limit):
+            backwards = self._now is not None and 0 < (self._now[0] - wanted) * self._base < 60 * self._interval
             self._seek(int(wanted))
+            self._behind.clear()
+            if backwards and self._now is not None:
+                self._behind.append(self._now)
         while self._next is not None and self._next[0] <= limit:
             self._step()
+            if self._behind and self._now is not None:
+                self._behind.append(self._now)
         if self._now is None:
             raise Fault(f"no frame of {self.path.name} at {at / TICKS_PER_SECOND:.3f} s")
         return self._now[1]

@@ -7,6 +7,7 @@ import numpy.typing as npt
 
 from glowreel.core.recipe.model import SoundRecipe, Voice
 from glowreel.engine.sources import Sources
+from glowreel.engine.stretch import heard_level, positions, read_along
 
 Samples = npt.NDArray[np.float32]
 
@@ -17,17 +18,29 @@ def mix(recipe: SoundRecipe, sources: Sources) -> Samples:
     for voice in recipe.voices:
         first = max(0, -voice.at)
         last = min(voice.length, recipe.length - voice.at)
-        stored = sources.sound(voice.source)
-        start = voice.source_at + first
-        part = stored[start : min(voice.source_at + last, len(stored))]
-        if not len(part):
-            continue
-        heard = part.astype(np.float32) * np.float32(voice.gain / 32768)
-        envelope = fade_envelope(voice, first, first + len(part))
+        heard = _heard(voice, first, last, sources)
+        envelope = fade_envelope(voice, first, first + len(heard))
         if envelope is not None:
             heard *= envelope[:, None]
-        out[voice.at + first : voice.at + first + len(part)] += heard
+        out[voice.at + first : voice.at + first + len(heard)] += heard
     return out
+
+
+def _heard(voice: Voice, first: int, last: int, sources: Sources) -> Samples:
+    """Samples `first` to `last` of a voice with its gain, before its fades; fewer where the source ends."""
+    gain = np.float32(voice.gain)
+    stored = sources.sound(voice.source)
+    if not voice.warp:
+        start = voice.source_at + first
+        return stored[start : min(voice.source_at + last, len(stored))].astype(np.float32) * (gain / 32768)
+    if last <= first:
+        return np.zeros((0, 2), np.float32)
+    if voice.pitch:
+        heard = sources.stretch(voice).span(first, last) * gain
+    else:
+        heard = read_along(stored, positions(voice, first, last + 1)) * gain
+    level = heard_level(voice, first, last)
+    return heard if level is None else heard * level[:, None]
 
 
 def fade_envelope(voice: Voice, start: int, end: int) -> Samples | None:

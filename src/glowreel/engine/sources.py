@@ -11,8 +11,10 @@ import numpy as np
 import numpy.typing as npt
 import skia
 
+from glowreel.core.recipe.model import Voice
 from glowreel.engine.footage import Footage, Pixels
 from glowreel.engine.photo import Animation, load_photo
+from glowreel.engine.stretch import Stretch
 
 MAX_OPEN = 12
 MAX_CACHED_BYTES = 384 * 1024**2
@@ -40,6 +42,7 @@ class Sources:
         self._images: OrderedDict[tuple[str, int, int], Pixels] = OrderedDict()
         self._bytes = 0
         self._sounds: OrderedDict[str, npt.NDArray[np.int16]] = OrderedDict()
+        self._stretches: OrderedDict[object, Stretch] = OrderedDict()
 
     def again(self) -> Sources:
         """Readers of the same library for another thread."""
@@ -51,6 +54,7 @@ class Sources:
         self._open.clear()
         self._images.clear()
         self._sounds.clear()
+        self._stretches.clear()
         self._bytes = 0
 
     def footage(self, source: str, lane: str = "") -> Footage | Animation:
@@ -99,6 +103,16 @@ class Sources:
             if len(self._sounds) > 64:
                 self._sounds.popitem(last=False)
         return self._sounds[source]
+
+    def stretch(self, voice: Voice) -> Stretch:
+        """A voice with its pitch kept; where its windows are is found once."""
+        key = (voice.source, voice.warp)
+        if key not in self._stretches:
+            self._stretches[key] = Stretch(voice, self.sound(voice.source))
+            if len(self._stretches) > 64:
+                self._stretches.popitem(last=False)
+        self._stretches.move_to_end(key)
+        return self._stretches[key]
 
 
 def image_of(pixels: Pixels, *, opaque: bool) -> Any:

@@ -29,7 +29,8 @@ def upgrade(data: dict[str, Any]) -> dict[str, Any]:
         raise Refusal("no-version", "This is not a promo document: it does not say its version.")
     if version > VERSION:
         raise Refusal("newer", "This promo was made with a newer Glow Reel.", "Update this one to open it.")
-    return data
+    # Version 2 only added fields and kinds: an older document is one of this version that does not use them.
+    return {**data, "version": VERSION}
 
 
 def unpack(data: bytes) -> Promo:

@@ -5,48 +5,56 @@ One module for each family. `apply` is the only way in.
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, get_args
 
 from pydantic import Field, TypeAdapter, ValidationError
 
 from glowreel.core.commands.base import Command, Context, Edit
 from glowreel.core.commands.clips import FrameClip, InsertClips, InsertFiller, MoveClips
+from glowreel.core.commands.cutting import Overwrite, ReplaceClip, RollCut, Slip
 from glowreel.core.commands.layers import AddPicture, AddWords, MoveItem, PlaceItem, ResetPlace, SetMotion, TieItem
+from glowreel.core.commands.locks import refuse_locked
+from glowreel.core.commands.notes import AddNote, SetNote
+from glowreel.core.commands.paste import Duplicate, Paste
 from glowreel.core.commands.promo import AddFormat, RemoveFormat, Rename
+from glowreel.core.commands.ranges import CloseGap, RemoveRange
 from glowreel.core.commands.remove import Remove
-from glowreel.core.commands.scenes import BreakScene, JoinScene, RenameScene
-from glowreel.core.commands.sound import AddSound, SetFades, SetGain
+from glowreel.core.commands.scenes import (
+    BreakScene,
+    InsertScene,
+    JoinScene,
+    MoveScene,
+    RemoveScene,
+    RenameScene,
+    SetSceneLength,
+)
+from glowreel.core.commands.several import Group, MoveItems, TrimBy
+from glowreel.core.commands.sound import AddSound, AttachSound, DetachSound, SetFades, SetGain
+from glowreel.core.commands.speed import Freeze, SetCurve, SetSpeed
 from glowreel.core.commands.split import Join, SplitAt
-from glowreel.core.commands.transitions import RemoveTransition, SetTransition
+from glowreel.core.commands.tracks import MoveTrack, RemoveTrack, SetTrack, StepTrack
+from glowreel.core.commands.transitions import RemoveTransition, SetAllTransitions, SetEdge, SetTransition
 from glowreel.core.commands.trim import Trim
 from glowreel.core.commands.words import SetWords, StyleWords
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.settle import settle
 
-__all__ = [
-    "ALL", "AddFormat", "AddPicture", "AddSound", "AddWords", "BreakScene", "Command", "Context", "Edit", "FrameClip",
-    "InsertClips", "InsertFiller", "Join", "JoinScene", "MoveClips", "MoveItem", "PlaceItem", "Remove", "RemoveFormat",
-    "RemoveTransition", "Rename", "RenameScene", "ResetPlace", "SetFades", "SetGain", "SetMotion", "SetTransition",
-    "SetWords", "SplitAt", "StyleWords", "TieItem", "Trim", "apply", "read_command",
-]  # fmt: skip
-
-ALL: tuple[type[Command], ...] = (
-    InsertClips, InsertFiller, MoveClips, FrameClip, Trim, SplitAt, Join, Remove,
-    AddWords, SetWords, StyleWords, AddPicture, MoveItem, TieItem, PlaceItem, ResetPlace, SetMotion,
-    AddSound, SetGain, SetFades, SetTransition, RemoveTransition,
-    RenameScene, BreakScene, JoinScene, Rename, AddFormat, RemoveFormat,
-)  # fmt: skip
-
-AnyCommand = Annotated[
+AnyCommand = (
     InsertClips | InsertFiller | MoveClips | FrameClip | Trim | SplitAt | Join | Remove
+    | Overwrite | ReplaceClip | RollCut | Slip | RemoveRange | CloseGap | SetSpeed | SetCurve | Freeze
     | AddWords | SetWords | StyleWords | AddPicture | MoveItem | TieItem | PlaceItem | ResetPlace | SetMotion
-    | AddSound | SetGain | SetFades | SetTransition | RemoveTransition
-    | RenameScene | BreakScene | JoinScene | Rename | AddFormat | RemoveFormat,
-    Field(discriminator="do"),
-]  # fmt: skip
+    | AddSound | SetGain | SetFades | DetachSound | AttachSound
+    | SetTransition | SetAllTransitions | RemoveTransition | SetEdge
+    | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack
+    | RenameScene | BreakScene | JoinScene | MoveScene | InsertScene | RemoveScene | SetSceneLength
+    | AddNote | SetNote | Rename | AddFormat | RemoveFormat
+)  # fmt: skip
+ALL: tuple[type[Command], ...] = get_args(AnyCommand)
 
-_adapter: TypeAdapter[Any] = TypeAdapter(AnyCommand)
+__all__ = ["ALL", "Command", "Context", "Edit", "apply", "read_command", *(kind.__name__ for kind in ALL)]
+
+_adapter: TypeAdapter[Any] = TypeAdapter(Annotated[AnyCommand, Field(discriminator="do")])
 
 
 def read_command(data: object) -> Command:
@@ -66,6 +74,7 @@ def apply(promo: Promo, command: Command, context: Context) -> Edit:
     Raises `Refusal` with a sentence when the command cannot be carried out on this document.
     """
     try:
+        refuse_locked(promo, command)
         edit = command.edit(promo, context)
         return edit.with_promo(settle(edit.promo, promo, edit.touched, context.new_id))
     except ValidationError as error:

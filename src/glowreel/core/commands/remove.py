@@ -15,6 +15,7 @@ from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Edit, called
 from glowreel.core.commands.change import map_items, rebuild_scenes
+from glowreel.core.commands.ranges import close_up
 from glowreel.core.document import Item, Promo, Tied
 from glowreel.core.errors import Missing
 from glowreel.core.timeline import timeline
@@ -22,14 +23,16 @@ from glowreel.core.value import Id
 
 
 class Remove(Command):
-    """Removes clips, layers and sounds by identifier. What is already gone is passed over."""
+    """Removes clips, layers, sounds and notes by identifier. What is already gone is passed over. With `close`, what
+    comes later on the tracks of removed items moves up."""
 
     do: Literal["remove"] = "remove"
     items: tuple[Id, ...] = Field(min_length=1, max_length=3000)
+    close: bool = False
 
     def edit(self, promo: Promo, context: Context) -> Edit:
         index = timeline(promo)
-        chosen = {i for i in self.items if i in index.clip or i in index.item}
+        chosen = {i for i in self.items if i in index.clip or i in index.item or i in index.note}
         if not chosen:
             raise Missing("gone", "That has already been removed.", "Undo brings it back.")
         kept_ties = 0
@@ -46,10 +49,24 @@ class Remove(Command):
 
         names = [index.clip[i].name for i in chosen if i in index.clip]
         names += [called(promo, index.item[i]) for i in chosen if i in index.item]
+        names += ["a note" for i in chosen if i in index.note]
         words = f"Removed {names[0]}" if len(names) == 1 else f"Removed {len(names)} items"
+        if self.close:
+            promo = _close_after(promo, chosen)
+        if any(i in index.note for i in chosen):
+            promo = promo.changed(notes=tuple(note for note in promo.notes if note.id not in chosen))
         # The items go first: they may be tied to a clip that is about to go.
         promo = map_items(promo, change)
         runs = [(scene, [c for c in scene.clips if c.id not in chosen]) for scene in promo.scenes]
         promo = rebuild_scenes(promo, runs)
         notice = f"{kept_ties} layer{'s' * (kept_ties != 1)} outlasted the clip and stayed." if kept_ties else ""
         return Edit(promo, words, notice=notice)
+
+
+def _close_after(promo: Promo, chosen: set[str]) -> Promo:
+    """The promo with what follows each chosen item on its track moved up to where that item starts."""
+    index = timeline(promo)
+    spans = [(index.track_of[i].id, index.item_span(index.item[i])) for i in chosen if i in index.item]
+    for track, span in sorted(spans, key=lambda pair: -pair[1].start):
+        promo = close_up(promo, track, span.start, span.end)
+    return promo

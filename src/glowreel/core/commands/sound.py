@@ -1,12 +1,12 @@
-"""Sounds: laying them in, how loud, and how they begin and end."""
+"""Sounds: laying them in, how loud, how they begin and end, and taking them off footage and putting them back."""
 
 from __future__ import annotations
 
 from typing import Literal
 
 from glowreel.core.commands.base import Command, Context, Edit, called, with_media
-from glowreel.core.commands.change import put_item, replace_clip, replace_item
-from glowreel.core.document import Anchor, Free, Item, Promo, Sound, Whole
+from glowreel.core.commands.change import map_items, put_item, replace_clip, replace_item
+from glowreel.core.document import Anchor, Free, Item, Promo, Sound, Tied, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.time import TICKS_PER_SAMPLE, Ticks, ticks
 from glowreel.core.timeline import timeline
@@ -37,7 +37,7 @@ class AddSound(Command):
 
 
 class SetGain(Command):
-    """How loud a sound is, or the sound of a main-track clip; `muted` silences a clip without forgetting its gain."""
+    """How loud a sound is, or the sound of a main-track clip; `muted` silences it without forgetting its gain."""
 
     do: Literal["set-gain"] = "set-gain"
     item: Id
@@ -57,8 +57,13 @@ class SetGain(Command):
         if not isinstance(item.content, Sound):
             raise Refusal("silent", f"{called(promo, item)} has no sound here.")
         gain = self.gain if self.gain is not None else item.content.gain
-        promo = replace_item(promo, item.id, lambda i: i.changed(content=i.content.changed(gain=gain)))
-        return Edit(promo, f"Set {called(promo, item)} to {gain:+.1f} dB", (item.id,))
+        muted = self.muted if self.muted is not None else item.muted
+        content = item.content.changed(gain=gain)
+        promo = replace_item(promo, item.id, lambda i: i.changed(content=content, muted=muted))
+        words = f"Set {called(promo, item)} to {gain:+.1f} dB"
+        if self.muted is not None:
+            words = f"{'Muted' if muted else 'Unmuted'} {called(promo, item)}"
+        return Edit(promo, words, (item.id,))
 
 
 class SetFades(Command):
@@ -76,3 +81,42 @@ class SetFades(Command):
         changes = self.model_dump(include={"fade_in", "fade_out"}, exclude_none=True)
         promo = replace_item(promo, item.id, lambda i: i.changed(content=i.content.changed(**changes)))
         return Edit(promo, f"Set the fades of {called(promo, item)}", (item.id,))
+
+
+class DetachSound(Command):
+    """Puts the sound of a footage clip on a sound track, tied to the clip, where it can be cut by itself."""
+
+    do: Literal["detach-sound"] = "detach-sound"
+    clip: Id
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        clip = timeline(promo).find_clip(self.clip)
+        media = promo.media.get(clip.media or "")
+        if media is None or not media.sounding:
+            raise Refusal("silent", f"{clip.name or 'A filler'} has no sound.", "Choose footage with sound.")
+        if any(isinstance(i.content, Sound) and i.content.of == clip.id for i in promo.items):
+            raise Refusal("detached", "Its sound has been detached already.", "Attach it again first.")
+        sound = Sound(media=media.id, source_in=clip.source_in, speed=clip.speed, gain=clip.gain, of=clip.id)
+        anchor = Tied(clip=clip.id)
+        item = Item(id=context.new_id("i"), anchor=anchor, length=clip.length, content=sound, muted=clip.muted)
+        promo = replace_clip(promo, clip.id, lambda c: c.changed(muted=True))
+        promo = put_item(promo, item, None, context.new_id)
+        return Edit(promo, f"Detached the sound of {clip.name}", (item.id,), frozenset({item.id}))
+
+
+class AttachSound(Command):
+    """Puts detached sound back: the clip is heard again as it was, and its pieces on the sound tracks go."""
+
+    do: Literal["attach-sound"] = "attach-sound"
+    clip: Id
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        clip = timeline(promo).find_clip(self.clip)
+        pieces = [i for i in promo.items if isinstance(i.content, Sound) and i.content.of == clip.id]
+        if not pieces:
+            raise Refusal("attached", "The sound of this clip is where it belongs.")
+        gone = {piece.id for piece in pieces}
+        promo = map_items(promo, lambda i: None if i.id in gone else i)
+        gain, muted = getattr(pieces[0].content, "gain", 0.0), pieces[0].muted
+        promo = replace_clip(promo, clip.id, lambda c: c.changed(gain=gain, muted=muted))
+        return Edit(promo, f"Attached the sound of {clip.name} again", (clip.id,))

@@ -14,8 +14,9 @@ from __future__ import annotations
 from typing import Literal
 
 from glowreel.core.commands.base import Command, Context, Edit, called
-from glowreel.core.commands.change import map_items, rebuild_scenes, replace_item
-from glowreel.core.document import Clip, Free, Item, Promo, Sound, Tied, Track, Whole
+from glowreel.core.commands.change import Held, map_held, map_items, rebuild_scenes, replace_item
+from glowreel.core.commands.trim import shifted
+from glowreel.core.document import Clip, Free, Item, Picture, Promo, Sound, Tied, Track, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.time import TICKS_PER_SAMPLE, Ticks
 from glowreel.core.timeline import timeline
@@ -26,7 +27,7 @@ from glowreel.core.words import Words
 class SplitAt(Command):
     """Cuts an item in two at a time, or, without one, everything that lies there on any track.
 
-    What lasts for the whole promo is left alone when everything is cut.
+    What lasts for the whole promo, and what is on a locked track, is left alone when everything is cut.
     """
 
     do: Literal["split-at"] = "split-at"
@@ -37,23 +38,25 @@ class SplitAt(Command):
         index = timeline(promo)
         if self.item is not None:
             if self.item in index.clip:
-                promo, made = _split_clip(promo, self.item, self.at, context)
+                promo, made = split_clip(promo, self.item, self.at, context)
                 return Edit(promo, f"Split {index.clip[self.item].name}", (made,))
             item = index.find_item(self.item)
-            promo, made = _split_item(promo, item, self.at, context)
+            promo, made = split_item(promo, item, self.at, context)
             return Edit(promo, f"Split {called(promo, item)}", (made,))
         count = 0
         for item in promo.items:
             span = index.item_span(item)
             unit = _unit(promo, item)
+            if index.track_of[item.id].locked:
+                continue
             if not isinstance(item.anchor, Whole) and span.start + unit <= self.at <= span.end - unit:
-                promo, _ = _split_item(promo, item, self.at, context)
+                promo, _ = split_item(promo, item, self.at, context)
                 count += 1
         clip = index.clip_at(self.at)
         if clip is not None:
             start = index.clip_span[clip.id].start
             if promo.rate.snap(self.at) not in (start, start + clip.length):
-                promo, _ = _split_clip(promo, clip.id, self.at, context)
+                promo, _ = split_clip(promo, clip.id, self.at, context)
                 count += 1
         if not count:
             raise Refusal("nothing-here", "There is nothing to split here.", "Move the playhead over a clip.")
@@ -97,30 +100,39 @@ def _ends() -> Refusal:
     return Refusal("at-end", "There is nothing to split off here.", "Move the playhead between its ends.")
 
 
-def _split_clip(promo: Promo, clip_id: str, at: int, context: Context) -> tuple[Promo, str]:
+def cut_main(promo: Promo, at: int, context: Context) -> Promo:
+    """The promo with a cut on its main track at `at`, on the frame grid; as it was where there is one already."""
+    index = timeline(promo)
+    clip = index.clip_at(at)
+    if clip is None or index.clip_span[clip.id].start == at:
+        return promo
+    return split_clip(promo, clip.id, at, context)[0]
+
+
+def split_clip(promo: Promo, clip_id: str, at: int, context: Context) -> tuple[Promo, str]:
     """The promo with a main-track clip in two, and the second part's identifier."""
     index = timeline(promo)
     clip = index.clip[clip_id]
     head = promo.rate.snap(at) - index.clip_span[clip_id].start
     if not 0 < head < clip.length:
         raise _ends()
-    shift = head if clip.kind == "footage" else 0
+    further = shifted(clip, head) if clip.kind == "footage" else {}
     first = clip.changed(length=head)
-    second = clip.changed(id=context.new_id("c"), length=clip.length - head, source_in=clip.source_in + shift)
+    second = clip.changed(id=context.new_id("c"), length=clip.length - head, **further)
     runs = [
         (scene, [part for c in scene.clips for part in ((first, second) if c.id == clip_id else (c,))])
         for scene in promo.scenes
     ]
 
-    def follow(item: Item) -> Item:
-        anchor = item.anchor
+    def follow(held: Held) -> Held:
+        anchor = held.anchor
         if isinstance(anchor, Tied) and anchor.clip == clip_id and anchor.offset >= head:
-            return item.changed(anchor=Tied(clip=second.id, offset=anchor.offset - head))
-        return item
+            return held.changed(anchor=Tied(clip=second.id, offset=anchor.offset - head))
+        return held
 
     transitions = tuple(t.changed(after=second.id) if t.after == clip_id else t for t in promo.transitions)
     # The clips first: the items are then tied to one that is there.
-    promo = map_items(rebuild_scenes(promo, runs), follow).changed(transitions=transitions)
+    promo = map_held(rebuild_scenes(promo, runs), follow).changed(transitions=transitions)
     return promo, second.id
 
 
@@ -128,26 +140,27 @@ def _join_clips(promo: Promo, clip: Clip) -> Edit:
     scene = timeline(promo).scene_of[clip.id]
     spot = next(n for n, c in enumerate(scene.clips) if c.id == clip.id)
     behind = scene.clips[spot + 1] if spot + 1 < len(scene.clips) else None
-    shift = clip.length if clip.kind == "footage" else 0
+    further = shifted(clip, clip.length) if clip.kind == "footage" else {}
     if behind is None or any(t.after == clip.id for t in promo.transitions):
         raise _no_join()
-    alike = behind.changed(id=clip.id, length=clip.length, source_in=clip.source_in) == clip
-    if not alike or behind.source_in != clip.source_in + shift:
+    if clip.changed(id=behind.id, length=behind.length, **further) != behind:
         raise _no_join()
     joined = clip.changed(length=clip.length + behind.length)
 
-    def follow(item: Item) -> Item:
-        if isinstance(item.anchor, Tied) and item.anchor.clip == behind.id:
-            return item.changed(anchor=Tied(clip=clip.id, offset=item.anchor.offset + clip.length))
-        return item
+    gone = behind.id
 
-    promo = map_items(promo, follow)
+    def follow(held: Held) -> Held:
+        if isinstance(held.anchor, Tied) and held.anchor.clip == gone:
+            return held.changed(anchor=Tied(clip=clip.id, offset=held.anchor.offset + clip.length))
+        return held
+
+    promo = map_held(promo, follow)
     transitions = tuple(t.changed(after=clip.id) if t.after == behind.id else t for t in promo.transitions)
     runs = [(s, [joined if c.id == clip.id else c for c in s.clips if c.id != behind.id]) for s in promo.scenes]
     return Edit(rebuild_scenes(promo, runs).changed(transitions=transitions), f"Joined {clip.name}", (clip.id,))
 
 
-def _split_item(promo: Promo, item: Item, at: int, context: Context) -> tuple[Promo, str]:
+def split_item(promo: Promo, item: Item, at: int, context: Context) -> tuple[Promo, str]:
     """The promo with a layer or sound in two on its track, and the second part's identifier."""
     index = timeline(promo)
     span = index.item_span(item)
@@ -160,7 +173,7 @@ def _split_item(promo: Promo, item: Item, at: int, context: Context) -> tuple[Pr
         raise _ends()
     content, rest = item.content, item.content
     if not isinstance(rest, Words):
-        rest = rest.changed(source_in=rest.source_in + _run_on(promo, item, head))
+        rest = _run_on(promo, rest, head)
     if isinstance(content, Sound) and isinstance(rest, Sound):
         content, rest = content.changed(fade_out=0), rest.changed(fade_in=0)
     anchor = Free(at=at) if isinstance(item.anchor, Free) else index.tie_under(at)
@@ -178,17 +191,18 @@ def _split_item(promo: Promo, item: Item, at: int, context: Context) -> tuple[Pr
     return promo.changed(layers=layers, sounds=sounds), second.id
 
 
-def _run_on(promo: Promo, item: Item, length: int) -> int:
-    """How far the source moves on in a length; a photo stays."""
-    return 0 if promo.media[item.media or ""].still else length
+def _run_on(promo: Promo, part: Picture | Sound, length: int) -> Picture | Sound:
+    """The part as it is a length further on; a photo stays."""
+    return part if promo.media[part.media].still else part.changed(**shifted(part, length))
 
 
 def _continues(promo: Promo, item: Item, behind: Item) -> bool:
     """Whether one item goes on exactly where the other stops, as after a split."""
     if type(item.content) is not type(behind.content) or item.leaves != "none" or behind.arrives != "none":
         return False
-    same = ("place", "place_in", "opacity")
-    if any(getattr(item, name) != getattr(behind, name) for name in same) or item.anchor.to != behind.anchor.to:
+    same = ("place", "place_in", "opacity", "muted", "group")
+    # Anchors may differ: where there is no clip under it, the second part of what was tied is free.
+    if any(getattr(item, name) != getattr(behind, name) for name in same):
         return False
     mine, other = item.content, behind.content
     if isinstance(mine, Words) or isinstance(other, Words):
@@ -197,6 +211,4 @@ def _continues(promo: Promo, item: Item, behind: Item) -> bool:
         if mine.fade_out or other.fade_in:
             return False
         other = other.changed(fade_in=mine.fade_in, fade_out=0)
-    if other.media != mine.media or other.source_in != mine.source_in + _run_on(promo, item, item.length):
-        return False
-    return other.changed(source_in=mine.source_in) == mine
+    return other.media == mine.media and _run_on(promo, mine, item.length) == other

@@ -1,34 +1,68 @@
-"""Transitions on the cuts of the main track. They never change its length."""
+"""Transitions on the cuts of the main track, and at both ends of the promo. They never change its length."""
 
 from __future__ import annotations
 
 from typing import Literal
 
 from glowreel.core.commands.base import Command, Context, Edit, in_seconds
-from glowreel.core.document import Promo, Transition, TransitionKind
+from glowreel.core.document import Edge, Promo, Transition, TransitionKind
 from glowreel.core.errors import Missing, Refusal
-from glowreel.core.time import Length, ticks
+from glowreel.core.time import Length, Ticks, ticks
 from glowreel.core.timeline import timeline
 from glowreel.core.value import Id
 
 
+def spoken(kind: str) -> str:
+    """A kind of transition as people say it: `push-left` is “push left”, `dip-black` “dip to black”."""
+    return kind.replace("dip-", "dip to ").replace("-", " ")
+
+
+def _whole_frames(promo: Promo, length: int) -> int:
+    """The length of a transition: the same number of whole frames on either side of the cut, at least one."""
+    return 2 * max(promo.rate.frame, promo.rate.snap(length // 2))
+
+
 class SetTransition(Command):
-    """Puts a transition on the cut after a clip, or changes the one there."""
+    """Puts a transition on the cut after a clip, or on the cut nearest to `at`; or changes the one there."""
 
     do: Literal["set-transition"] = "set-transition"
-    after: Id
+    after: Id | None = None
+    at: Ticks | None = None
     kind: TransitionKind = "crossfade"
     length: Length = ticks(0.8)
 
     def edit(self, promo: Promo, context: Context) -> Edit:
-        clip = timeline(promo).find_clip(self.after)
-        if promo.clips[-1].id == clip.id:
+        index = timeline(promo)
+        clip = index.find_clip(self.after) if self.after is not None else None
+        if len(promo.clips) < 2 or clip is promo.clips[-1]:
             raise Refusal("no-cut", "There is no cut after the last clip.", "Add another clip first.")
-        half = max(promo.rate.frame, promo.rate.snap(self.length // 2))
-        old = next((t for t in promo.transitions if t.after == self.after), None)
-        new = Transition(id=old.id if old else context.new_id("x"), after=self.after, kind=self.kind, length=2 * half)
+        if clip is None:
+            at = self.at or 0
+            clip = min(promo.clips[:-1], key=lambda c: abs(index.clip_span[c.id].end - at))
+        length = _whole_frames(promo, self.length)
+        old = next((t for t in promo.transitions if t.after == clip.id), None)
+        new = Transition(id=old.id if old else context.new_id("x"), after=clip.id, kind=self.kind, length=length)
         promo = promo.changed(transitions=(*(t for t in promo.transitions if t is not old), new))
-        return Edit(promo, f"Set a {self.kind} of {in_seconds(2 * half)} after {clip.name}", (clip.id,))
+        return Edit(promo, f"Set a {spoken(self.kind)} of {in_seconds(length)} after {clip.name}", (clip.id,))
+
+
+class SetAllTransitions(Command):
+    """Puts the same transition on every cut of the main track."""
+
+    do: Literal["set-all-transitions"] = "set-all-transitions"
+    kind: TransitionKind
+    length: Length = ticks(0.8)
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        if len(promo.clips) < 2:
+            raise Refusal("no-cut", "There are no cuts yet.", "Add another clip first.")
+        length = _whole_frames(promo, self.length)
+        old = {t.after: t.id for t in promo.transitions}
+        made = tuple(
+            Transition(id=old.get(clip.id) or context.new_id("x"), after=clip.id, kind=self.kind, length=length)
+            for clip in promo.clips[:-1]
+        )
+        return Edit(promo.changed(transitions=made), f"Set a {spoken(self.kind)} on {len(made)} cuts")
 
 
 class RemoveTransition(Command):
@@ -42,3 +76,21 @@ class RemoveTransition(Command):
         if len(rest) == len(promo.transitions):
             raise Missing("gone", "There is no transition on that cut any more.")
         return Edit(promo.changed(transitions=rest), "Removed a transition", (self.after,))
+
+
+class SetEdge(Command):
+    """How the picture comes at the promo's start or goes at its end; without a kind, at once."""
+
+    do: Literal["set-edge"] = "set-edge"
+    edge: Literal["start", "end"]
+    kind: TransitionKind | None = None
+    length: Length = ticks(1)
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        if not promo.clips:
+            raise Refusal("no-clips", "There is no picture yet to come or go.", "Add a clip first.")
+        length = max(promo.rate.frame, promo.rate.snap(self.length))
+        edge = None if self.kind is None else Edge(kind=self.kind, length=length)
+        made = promo.changed(**{"opens" if self.edge == "start" else "closes": edge})
+        what = f"a {spoken(self.kind)} of {in_seconds(length)}" if self.kind else "nothing"
+        return Edit(made, f"The promo {'opens' if self.edge == 'start' else 'closes'} with {what}")

@@ -13,10 +13,11 @@ from __future__ import annotations
 from typing import Literal
 
 from glowreel.core.commands.base import Command, Context, Edit, called, in_seconds
-from glowreel.core.commands.change import map_items, replace_clip, replace_item
-from glowreel.core.document import Clip, Free, Item, Promo, Tied, Whole
+from glowreel.core.commands.change import Held, map_held, replace_clip, replace_item
+from glowreel.core.document import Clip, Free, Item, Picture, Promo, Sound, Tied, Whole
 from glowreel.core.errors import Refusal
-from glowreel.core.time import TICKS_PER_SAMPLE, Length, Rate, ticks
+from glowreel.core.speed import earliest, longest, trimmed
+from glowreel.core.time import MAX_TICKS, TICKS_PER_SAMPLE, Length, Rate, ticks
 from glowreel.core.timeline import timeline
 from glowreel.core.value import Id
 from glowreel.core.words import Words
@@ -40,16 +41,8 @@ class Trim(Command):
 
     def _clip(self, promo: Promo) -> Edit:
         clip = timeline(promo).find_clip(self.item)
-        length, shift = _fitted(promo, clip, self.length, self.edge)
-        promo = replace_clip(promo, clip.id, lambda c: c.changed(length=length, source_in=c.source_in + shift))
-        moved_in = clip.length - length if self.edge == "start" else 0
-
-        def follow(item: Item) -> Item:
-            if moved_in and isinstance(item.anchor, Tied) and item.anchor.clip == clip.id:
-                return item.changed(anchor=item.anchor.changed(offset=max(0, item.anchor.offset - moved_in)))
-            return item
-
-        promo = map_items(promo, follow)
+        length = fitted_clip(promo, clip, self.length, self.edge)
+        promo = trim_clip(promo, clip, length, self.edge)
         return Edit(promo, f"Trimmed {clip.name or 'a clip'} to {in_seconds(length)}", select=(clip.id,))
 
     def _item(self, promo: Promo) -> Edit:
@@ -57,15 +50,15 @@ class Trim(Command):
         item = index.find_item(self.item)
         span = index.item_span(item)
         rate = promo.rate if item.content.kind != "sound" else None
-        length, shift = _fitted_item(promo, item, span.length, self.length, self.edge, rate)
+        length = _fitted_item(promo, item, span.length, self.length, self.edge, rate)
         start = span.start + (span.length - length if self.edge == "start" else 0)
         if start < 0:
             length, start = length + start, 0
 
         def change(old: Item) -> Item:
             content = old.content
-            if not isinstance(content, Words) and shift:
-                content = content.changed(source_in=content.source_in + shift)
+            if not isinstance(content, Words) and self.edge == "start" and promo.media[content.media].length:
+                content = content.changed(**shifted(content, span.length - length))
             anchor = old.anchor
             if isinstance(anchor, Whole) or (isinstance(anchor, Free) and self.edge == "start"):
                 anchor = Free(at=start)
@@ -77,33 +70,57 @@ class Trim(Command):
         return Edit(replace_item(promo, item.id, change), words, select=(item.id,), touched=frozenset({item.id}))
 
 
-def _fitted(promo: Promo, clip: Clip, wanted: int, edge: str) -> tuple[int, int]:
-    """The length a clip can have, and how far its source start shifts. Ticks."""
+def shifted(part: Clip | Picture | Sound, by: int) -> dict[str, object]:
+    """The fields that change when a part of timed media begins `by` ticks later."""
+    source_in, speed = trimmed(part.source_in, part.speed, by)
+    return {"source_in": source_in, "speed": speed}
+
+
+def trim_clip(promo: Promo, clip: Clip, length: int, edge: str) -> Promo:
+    """The promo with a clip at a length that it can have. Ties stay on the picture they were on."""
+    moved_in = clip.length - length if edge == "start" else 0
+    media = promo.media.get(clip.media or "")
+    changes: dict[str, object] = {"length": length}
+    if moved_in and media is not None and media.length:
+        changes |= shifted(clip, moved_in)
+    promo = replace_clip(promo, clip.id, lambda c: c.changed(**changes))
+
+    def follow(held: Held) -> Held:
+        if moved_in and isinstance(held.anchor, Tied) and held.anchor.clip == clip.id:
+            return held.changed(anchor=held.anchor.changed(offset=max(0, held.anchor.offset - moved_in)))
+        return held
+
+    return map_held(promo, follow)
+
+
+def fitted_clip(promo: Promo, clip: Clip, wanted: int, edge: str) -> int:
+    """The length nearest to the wanted one that a clip can have. Ticks, whole frames."""
     rate = promo.rate
     wanted = max(rate.frame, rate.snap(wanted))
     media = promo.media.get(clip.media or "")
-    if media is None or media.still:
-        return min(wanted, rate.snap(MAX_STILL)), 0
+    if media is None or not media.length:
+        return min(wanted, rate.snap(MAX_STILL))
     if edge == "end":
-        limit = rate.frame_start(rate.frame_floor(media.length - clip.source_in))
-        return max(rate.frame, min(wanted, limit)), 0
-    limit = clip.length + rate.frame_start(rate.frame_floor(clip.source_in))
-    length = min(wanted, limit)
-    return length, clip.length - length
+        limit = longest(clip.source_in, clip.speed, media.length, MAX_STILL)
+    else:
+        more = earliest(clip.source_in, clip.speed, media.length, MAX_STILL)
+        limit = clip.length + rate.frame_start(rate.frame_floor(more))
+    return max(rate.frame, min(wanted, rate.frame_start(rate.frame_floor(limit))))
 
 
-def _fitted_item(promo: Promo, item: Item, old: int, wanted: int, edge: str, rate: Rate | None) -> tuple[int, int]:
-    """The length an item can have, and how far its source start shifts. Ticks."""
+def _fitted_item(promo: Promo, item: Item, old: int, wanted: int, edge: str, rate: Rate | None) -> int:
+    """The length nearest to the wanted one that an item can have. Ticks."""
     unit = rate.frame if rate else TICKS_PER_SAMPLE
     wanted = max(unit, rate.snap(wanted) if rate else wanted // unit * unit)
     if isinstance(item.content, Words):
-        return min(wanted, MAX_STILL), 0
-    media = promo.media[item.content.media]
+        return min(wanted, MAX_STILL)
+    part, media = item.content, promo.media[item.content.media]
     if not media.length:
-        return min(wanted, MAX_STILL), 0
-    source_in = item.content.source_in
-    limit = media.length - source_in if edge == "end" else old + source_in
+        return min(wanted, MAX_STILL)
+    if edge == "end":
+        limit = longest(part.source_in, part.speed, media.length, MAX_TICKS)
+    else:
+        limit = old + earliest(part.source_in, part.speed, media.length, MAX_TICKS)
     if limit < unit:
         raise Refusal("no-more", f"{media.name} has no more to show here.")
-    length = min(wanted, limit // unit * unit)
-    return length, (old - length if edge == "start" else 0)
+    return min(wanted, limit // unit * unit)

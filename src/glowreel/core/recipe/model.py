@@ -46,11 +46,34 @@ class DrawWords:
 
 
 @dataclass(frozen=True, slots=True)
+class Window:
+    """What can be seen of a group: a rectangle, or the ellipse in it. Canonical."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    round: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class Group:
-    """Operations drawn by themselves and then laid over what is there."""
+    """Operations drawn by themselves and then laid over what is there.
+
+    Scaled and turned (degrees, clockwise) about a point, then moved; seen through a window, which does not move along;
+    blurred by a Gaussian with that deviation. With `framed`, what lies outside the frame is cut off before it moves.
+    """
 
     ops: tuple[Op, ...]
-    opacity: float
+    opacity: float = 1.0
+    dx: float = 0.0
+    dy: float = 0.0
+    scale: float = 1.0
+    turn: float = 0.0
+    about: tuple[float, float] = (0.0, 0.0)
+    blur: float = 0.0
+    window: Window | None = None
+    framed: bool = False
 
 
 Op = Fill | DrawPicture | DrawWords | Group
@@ -72,6 +95,10 @@ class Voice:
     `at` is where it starts in the span (it may be negative: it began before), `length` all of it, `source_at` the
     sample of the source heard at its start. Gain is a factor; fades are lengths at its two ends, with equal power
     where `power` is set (crossfades), else straight.
+
+    With a `warp`, the source does not run by itself: at knot (sample of the voice, source sample, speed) it is there
+    and that fast, and between two knots the speed changes evenly; `source_at` is then not used. `pitch` says that the
+    pitch is kept all the same.
     """
 
     source: str
@@ -82,6 +109,8 @@ class Voice:
     fade_in: int = 0
     fade_out: int = 0
     power: bool = False
+    warp: tuple[tuple[int, float, float], ...] = ()
+    pitch: bool = True
 
 
 @dataclass(frozen=True, slots=True)

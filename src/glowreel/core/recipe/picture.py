@@ -9,12 +9,11 @@ from glowreel.core.errors import Missing
 from glowreel.core.formats import CANON, Format
 from glowreel.core.layout import Box, framed, picture_size, placed, wrap_width
 from glowreel.core.media import Media
-from glowreel.core.recipe.model import DrawPicture, DrawWords, Fill, FrameRecipe, Group, Op
+from glowreel.core.recipe.model import DrawPicture, DrawWords, Fill, FrameRecipe, Op
+from glowreel.core.recipe.passing import RISE, moved, passing
+from glowreel.core.speed import source_shown
 from glowreel.core.timeline import Cut, Span, timeline
 from glowreel.core.words import Words
-
-RISE = 0.06
-"""How far a rising layer travels, in fractions of the frame's short side."""
 
 
 class Measure(Protocol):
@@ -34,22 +33,45 @@ def find_format(promo: Promo, format_id: str) -> Format:
 def frame_recipe(promo: Promo, shape: Format, time: int, measure: Measure) -> FrameRecipe:
     """The frame on show at `time` ticks (0 ≤ time), back to front."""
     index = timeline(promo)
-    ops: list[Op] = [Fill(promo.background)]
-    cut = next((c for c in index.cuts if time in c.span), None)
-    if cut is not None:
-        ops += _cut_ops(promo, shape, cut, time)
-    else:
-        clip = index.clip_at(time)
-        if clip is not None:
-            ops += _clip_ops(promo, shape, clip, time - index.clip_span[clip.id].start)
+    ops: list[Op] = [Fill(promo.background), *_main_ops(promo, shape, time)]
     for track in reversed(promo.layers):
-        for item in track.items:
+        for item in () if track.hidden else track.items:
             span = index.item_span(item)
             if time in span and time < max(index.length, 1):
-                op = item_op(promo, shape, item, measure, _moved(item, span, time))
+                op = _layer_op(promo, shape, item, measure, span, time)
                 ops += [op] if op is not None else []
     width, height = shape.canon
     return FrameRecipe(width, height, tuple(_without_hidden(ops, width, height, promo)))
+
+
+def _main_ops(promo: Promo, shape: Format, time: int) -> list[Op]:
+    """What the main track shows: a clip, or two passing into each other, or the first or last coming and going."""
+    index = timeline(promo)
+    cut = next((c for c in index.cuts if time in c.span), None)
+    if cut is not None:
+        return _cut_ops(promo, shape, cut, time)
+    clip = index.clip_at(time)
+    if clip is None:
+        return []
+    ops = _clip_ops(promo, shape, clip, time - index.clip_span[clip.id].start)
+    for edge, span, coming in ((promo.opens, index.opening, True), (promo.closes, index.closing, False)):
+        if edge is not None and span is not None and time in span:
+            progress = _progress(promo, span, time)
+            if edge.kind.startswith("dip-"):
+                veil = "#000000" if edge.kind == "dip-black" else "#FFFFFF"
+                ops = [*ops, Fill(veil, round(1 - progress if coming else progress, 6))]
+            else:
+                ground: list[Op] = [Fill(promo.background)]
+                # The picture lies on the background, so that letterbox bars come and go with it.
+                shown: list[Op] = [Fill(promo.background), *ops]
+                pair = (ground, shown) if coming else (shown, ground)
+                ops = passing(edge.kind, *pair, progress, shape.canon)
+    return ops
+
+
+def _progress(promo: Promo, span: Span, time: int) -> float:
+    """How far through a stretch a frame is, taken at the middle of the frame, so that it is symmetrical."""
+    return min(1.0, max(0.0, (time - span.start + promo.rate.frame / 2) / span.length))
 
 
 def _source_time(media: Media, at: int) -> int:
@@ -68,40 +90,38 @@ def _clip_ops(promo: Promo, shape: Format, clip: Clip, into: int) -> list[Op]:
     media = promo.media[clip.media]
     framing = clip.framing_in.get(shape.id, clip.framing)
     box = framed(framing, shape, media.width, media.height)
-    at = _source_time(media, clip.source_in + into)
+    at = _source_time(media, source_shown(clip.source_in, clip.speed, into))
     return [DrawPicture(media.hash, media.still, at, box, not media.alpha)]
 
 
 def _cut_ops(promo: Promo, shape: Format, cut: Cut, time: int) -> list[Op]:
-    """Both sides of a transition. Progress is taken at the middle of the frame, so that it is symmetrical."""
+    """Both sides of a transition, each on the background, so that letterbox bars move and fade like the picture."""
     index = timeline(promo)
-    progress = (time - cut.span.start + promo.rate.frame / 2) / cut.span.length
-    progress = min(1.0, max(0.0, progress))
+    ground = Fill(promo.background)
     before = _clip_ops(promo, shape, cut.before, time - index.clip_span[cut.before.id].start)
     behind = _clip_ops(promo, shape, cut.behind, time - index.clip_span[cut.behind.id].start)
-    if cut.transition.kind == "crossfade":
-        # Each side is drawn on the background first, so that letterbox bars fade like the picture does.
-        return [*before, Group((Fill(promo.background), *behind), round(progress, 6))]
-    veil = "#000000" if cut.transition.kind == "dip-black" else "#FFFFFF"
-    shown = before if progress < 0.5 else behind
-    return [*shown, Fill(veil, round(1 - abs(2 * progress - 1), 6))]
+    progress = _progress(promo, cut.span, time)
+    return passing(cut.transition.kind, [ground, *before], [ground, *behind], progress, shape.canon)
 
 
-def _moved(item: Item, span: Span, time: int) -> tuple[float, float, int]:
-    """Opacity, downward shift in fractions of the short side, and time since the start, as arriving and leaving ask."""
+def _layer_op(promo: Promo, shape: Format, item: Item, measure: Measure, span: Span, time: int) -> Op | None:
+    """A layer as it is at a time: at rest, arriving, or leaving."""
     since, left = time - span.start, span.end - time
     arrive = min(item.arrive_length, span.length) if item.arrives != "none" else 0
     leave = min(item.leave_length, span.length - arrive) if item.leaves != "none" else 0
     opacity, shift = item.opacity, 0.0
-    if arrive and since < arrive:
-        eased = 1 - (1 - since / arrive) ** 3
-        opacity *= eased
-        shift += RISE * (1 - eased) if item.arrives == "rise" else 0.0
-    if leave and left < leave:
-        eased = 1 - (1 - left / leave) ** 3
-        opacity *= eased
-        shift -= RISE * (1 - eased) if item.leaves == "rise" else 0.0
-    return round(opacity, 6), round(shift, 6), since
+    coming = 1 - (1 - since / arrive) ** 3 if arrive and since < arrive else 1.0
+    going = 1 - (1 - left / leave) ** 3 if leave and left < leave else 1.0
+    for motion, there, way in ((item.arrives, coming, 1), (item.leaves, going, -1)):
+        if motion in ("fade", "rise"):
+            opacity *= there
+            shift += way * RISE * (1 - there) if motion == "rise" else 0.0
+    op: Op | None = item_op(promo, shape, item, measure, (round(opacity, 6), round(shift, 6), since))
+    if isinstance(op, DrawPicture | DrawWords):
+        for motion, there, leaving in ((item.arrives, coming, False), (item.leaves, going, True)):
+            if there < 1 and isinstance(op, DrawPicture | DrawWords):
+                op = moved(op, motion, there, shape.canon, leaving=leaving)
+    return op
 
 
 def item_box(promo: Promo, shape: Format, item: Item, measure: Measure) -> Box | None:
@@ -111,10 +131,11 @@ def item_box(promo: Promo, shape: Format, item: Item, measure: Measure) -> Box |
 
 
 def item_op(
-    promo: Promo, shape: Format, item: Item, measure: Measure, moved: tuple[float, float, int]
+    promo: Promo, shape: Format, item: Item, measure: Measure, at_time: tuple[float, float, int]
 ) -> DrawPicture | DrawWords | None:
-    """The drawing operation of one layer; None for sounds."""
-    opacity, shift, since = moved
+    """The drawing operation of one layer at an opacity, a shift down in fractions of the short side, and a time since
+    its start; None for sounds."""
+    opacity, shift, since = at_time
     place = item.place_in.get(shape.id, item.place)
     if isinstance(item.content, Words):
         size, wrap = place.size * CANON, wrap_width(place, shape)
@@ -128,7 +149,7 @@ def item_op(
     width, height = picture_size(place, media.width, media.height)
     box = placed(place, shape, width, height)
     box = Box(box.x, box.y + shift * CANON, width, height)
-    at = _source_time(media, item.content.source_in + since)
+    at = _source_time(media, source_shown(item.content.source_in, item.content.speed, since))
     return DrawPicture(media.hash, media.still, at, box, not media.alpha, opacity, place.turn)
 
 

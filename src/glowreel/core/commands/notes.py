@@ -1,0 +1,49 @@
+"""Notes: markers with words on the timeline. `Remove` takes them away."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from glowreel.core.commands.base import Command, Context, Edit
+from glowreel.core.document import Note, Promo
+from glowreel.core.errors import Missing
+from glowreel.core.time import Ticks
+from glowreel.core.timeline import timeline
+from glowreel.core.value import Id
+
+
+class AddNote(Command):
+    """Puts a note at a time, tied to the clip there."""
+
+    do: Literal["add-note"] = "add-note"
+    at: Ticks = 0
+    text: str = Field(default="", max_length=500)
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        at = promo.rate.snap(self.at)
+        note = Note(id=context.new_id("n"), anchor=timeline(promo).tie_under(at), text=self.text.strip())
+        return Edit(promo.changed(notes=(*promo.notes, note)), "Put a note", (note.id,))
+
+
+class SetNote(Command):
+    """Writes a note anew, or moves it."""
+
+    do: Literal["set-note"] = "set-note"
+    note: Id
+    text: str | None = Field(default=None, max_length=500)
+    at: Ticks | None = None
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        index = timeline(promo)
+        old = index.note.get(self.note)
+        if old is None:
+            raise Missing("gone", "That note has been removed.", "Undo brings it back.")
+        changes: dict[str, object] = {}
+        if self.text is not None:
+            changes["text"] = self.text.strip()
+        if self.at is not None:
+            changes["anchor"] = index.tie_under(promo.rate.snap(self.at))
+        notes = tuple(n.changed(**changes) if n is old else n for n in promo.notes)
+        return Edit(promo.changed(notes=notes), "Moved a note" if self.at is not None else "Wrote a note", (old.id,))

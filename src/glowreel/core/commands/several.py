@@ -1,0 +1,96 @@
+"""Several items at once: moved, trimmed, grouped."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from glowreel.core.commands.base import Command, Context, Edit, in_seconds
+from glowreel.core.commands.change import anchored, map_items, rebuild_scenes
+from glowreel.core.commands.trim import Trim
+from glowreel.core.document import Item, Promo, Whole
+from glowreel.core.errors import Missing, Refusal
+from glowreel.core.time import MAX_TICKS, TICKS_PER_SAMPLE
+from glowreel.core.timeline import timeline
+from glowreel.core.value import Id
+
+Chosen = Annotated[tuple[Id, ...], Field(min_length=1, max_length=3000)]
+By = Annotated[int, Field(ge=-MAX_TICKS, le=MAX_TICKS)]
+
+
+def still_there(promo: Promo, ids: tuple[str, ...]) -> set[str]:
+    """Those of the clips and items that exist; a refusal if none does."""
+    index = timeline(promo)
+    found = {i for i in ids if i in index.clip or i in index.item}
+    if not found:
+        raise Missing("gone", "None of that is in the promo any more.", "Reload to see where things are now.")
+    return found
+
+
+class MoveItems(Command):
+    """Moves layers and sounds together by a length of time; none starts before the promo. Clips stay: they have no
+    start of their own."""
+
+    do: Literal["move-items"] = "move-items"
+    items: Chosen
+    by: By
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        index = timeline(promo)
+        found = still_there(promo, self.items)
+        moving = {i.id: i for i in promo.items if i.id in found and not isinstance(i.anchor, Whole)}
+        if not moving:
+            raise Refusal("nothing-moves", "Clips and what lasts for the whole promo have no start to move.")
+        sounds_only = all(i.content.kind == "sound" for i in moving.values())
+        by = self.by // TICKS_PER_SAMPLE * TICKS_PER_SAMPLE if sounds_only else promo.rate.snap(abs(self.by))
+        by = by if sounds_only or self.by >= 0 else -by
+        by = max(by, -min(index.item_span(i).start for i in moving.values()))
+
+        def change(item: Item) -> Item:
+            return anchored(index, item, index.item_span(item).start + by) if item.id in moving else item
+
+        words = f"Moved {len(moving)} items by {in_seconds(abs(by))}"
+        return Edit(map_items(promo, change), words, self.items, frozenset(moving))
+
+
+class TrimBy(Command):
+    """Trims the same end of several clips and items by the same length; `by` is added to each one's length."""
+
+    do: Literal["trim-by"] = "trim-by"
+    items: Chosen
+    edge: Literal["start", "end"] = "end"
+    by: By
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        found = still_there(promo, self.items)
+        made = promo
+        for key in [i for i in self.items if i in found]:
+            index = timeline(made)
+            old = index.clip[key].length if key in index.clip else index.item_span(index.item[key]).length
+            made = Trim(item=key, edge=self.edge, length=max(1, old + self.by)).edit(made, context).promo
+        words = f"Trimmed {len(found)} items by {in_seconds(abs(self.by))}"
+        return Edit(made, words, self.items, frozenset(found))
+
+
+class Group(Command):
+    """Makes clips and items one for selecting; with `apart`, each is by itself again."""
+
+    do: Literal["group"] = "group"
+    items: Chosen
+    apart: bool = False
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        found = still_there(promo, self.items)
+        if len(found) < 2 and not self.apart:
+            raise Refusal("alone", "A group needs at least two items.", "Select more with Shift or Ctrl.")
+        name = None if self.apart else context.new_id("g")
+
+        def change(item: Item) -> Item:
+            return item.changed(group=name) if item.id in found else item
+
+        made = map_items(promo, change)
+        runs = [(s, [c.changed(group=name) if c.id in found else c for c in s.clips]) for s in made.scenes]
+        made = rebuild_scenes(made, runs)
+        words = f"Took {len(found)} items apart" if self.apart else f"Grouped {len(found)} items"
+        return Edit(made, words, self.items)

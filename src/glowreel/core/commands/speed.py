@@ -1,0 +1,191 @@
+"""How fast a part runs.
+
+```
+SetSpeed   |------A------|  2×       →  |--A---|            the same material in half the time; the track closes up
+SetCurve   |------A------|  points   →  |---A~~~|           as long as the material lasts along the curve
+Freeze     |------A------|  at t     →  |--A--|▪▪▪▪|--A--|  the frame at t is held, then it goes on
+```
+Ties stay on the picture they were on. Sound follows, with its pitch kept unless asked otherwise.
+"""
+
+from __future__ import annotations
+
+from fractions import Fraction
+from typing import Literal
+
+from pydantic import Field
+
+from glowreel.core.commands.base import Command, Context, Edit, in_seconds
+from glowreel.core.commands.change import map_held, rebuild_scenes
+from glowreel.core.commands.clips import position_before
+from glowreel.core.commands.parts import set_part, timed_part
+from glowreel.core.commands.split import cut_main
+from glowreel.core.commands.trim import MAX_STILL
+from glowreel.core.document import Clip, Item, Note, Promo, Tied
+from glowreel.core.errors import Refusal
+from glowreel.core.media import Media
+from glowreel.core.speed import (
+    FASTEST,
+    MAX_POINTS,
+    SLOWEST,
+    UNIT,
+    Preset,
+    Speed,
+    SpeedPoint,
+    constant,
+    longest,
+    preset,
+    source_exact,
+    source_range,
+)
+from glowreel.core.time import TICKS_PER_SAMPLE, Length, Ticks, ticks
+from glowreel.core.timeline import timeline
+from glowreel.core.value import Id
+
+
+class SetSpeed(Command):
+    """Makes a clip, layer or sound run at one speed, in thousandths (100 to 16 000), forwards or backwards.
+
+    The same material is shown in another length. Fields left out stay as they are. A curve becomes straight.
+    """
+
+    do: Literal["set-speed"] = "set-speed"
+    item: Id
+    speed: int | None = Field(default=None, ge=SLOWEST, le=FASTEST)
+    backwards: bool | None = None
+    pitch: Literal["kept", "follows"] | None = None
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        part = timed_part(promo, self.item)
+        old, media, length = part.of.speed, part.media, part.length
+        pitch = self.pitch or (old.pitch if old else "kept")
+        backwards = self.backwards if self.backwards is not None else bool(old and old.backwards)
+        if self.speed is None and old is not None and old.constant is None:
+            # Only the direction or the pitch changes: the curve stays.
+            first, last = source_range(part.of.source_in, old, length)
+            points, into = old.points, old.into
+            if backwards != old.backwards:
+                points, into = _turned(old, length), 0
+            curve = Speed(points=points, into=into, backwards=backwards, pitch=pitch)
+            start = part.of.source_in if backwards == old.backwards else last if backwards else first
+            return self._done(promo, start, curve, length, media)
+        rate = self.speed or (old.constant if old and old.constant else UNIT)
+        first, last = source_range(part.of.source_in, old, length)
+        made = constant(rate, backwards=backwards, pitch=pitch)
+        if last == first:
+            last = min(media.length, first + length)
+        wanted = (last - first) * UNIT // rate
+        return self._done(promo, last if backwards else first, made, wanted, media)
+
+    def _done(self, promo: Promo, source_in: int, speed: Speed | None, wanted: int, media: Media) -> Edit:
+        made = _retimed(promo, self.item, source_in, speed, wanted, media)
+        part = timed_part(made, self.item)
+        rate = speed.constant if speed else UNIT
+        backwards = " backwards" if speed is not None and speed.backwards else ""
+        fast = f"{rate / UNIT:g}×" if rate is not None else "its curve"
+        words = f"{part.name} runs at {fast}{backwards}: {in_seconds(part.length)}"
+        return Edit(made, words, (self.item,), frozenset({self.item}))
+
+
+class SetCurve(Command):
+    """Gives a clip, layer or sound a speed curve: a ready-made one, or points as (share of its length, thousandths).
+
+    It starts on the same frame and lasts until the same material is used up, if there is enough of it along the curve.
+    """
+
+    do: Literal["set-curve"] = "set-curve"
+    item: Id
+    preset: Preset | None = None
+    points: tuple[tuple[float, int], ...] = Field(default=(), max_length=MAX_POINTS)
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        part = timed_part(promo, self.item)
+        old = part.of.speed
+        first, last = source_range(part.of.source_in, old, part.length)
+        backwards, pitch = bool(old and old.backwards), old.pitch if old else "kept"
+        if self.preset is None and not self.points:
+            raise Refusal("no-curve", "A curve needs at least one point.", "Choose a ready-made one to start with.")
+        if any(not 0 <= share <= 1 or not SLOWEST <= speed <= FASTEST for share, speed in self.points):
+            raise Refusal("bad-curve", "Speeds go from 0.1× to 16×, along the length of the clip.")
+        shape = self.preset and preset(self.preset, UNIT)
+        shares = [(Fraction(p.at, UNIT), p.speed) for p in shape] if shape else [
+            (Fraction(share).limit_denominator(10_000), speed) for share, speed in sorted(self.points)
+        ]  # fmt: skip
+        # The points are shares of the length that comes out: the mean speed along them says how long that is.
+        flat = Speed(points=tuple(SpeedPoint(at=round(share * 1_000_000), speed=speed) for share, speed in shares))
+        mean = flat.area(1_000_000) / 1_000_000
+        wanted = int((last - first) / mean)
+        points = tuple(SpeedPoint(at=round(share * wanted), speed=speed) for share, speed in shares)
+        speed: Speed | None = Speed(points=points, backwards=backwards, pitch=pitch)
+        if self.preset == "steady":
+            speed = constant(UNIT, backwards=backwards, pitch=pitch)
+        made = _retimed(promo, self.item, last if backwards else first, speed, wanted, part.media)
+        return Edit(made, f"Gave {part.name} a speed curve", (self.item,), frozenset({self.item}))
+
+
+class Freeze(Command):
+    """Holds the frame of a main-track clip at a time for a length; then it goes on from there."""
+
+    do: Literal["freeze"] = "freeze"
+    at: Ticks
+    length: Length = ticks(2)
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        index, rate = timeline(promo), promo.rate
+        at = rate.frame_start(rate.frame_floor(self.at))
+        clip = index.clip_at(at)
+        if clip is None or clip.kind != "footage":
+            raise Refusal("still", "There is no footage here to hold.", "Move the playhead over footage.")
+        shown = source_exact(clip.source_in, clip.speed, at - index.clip_span[clip.id].start)
+        made = cut_main(promo, at, context)
+        behind = timeline(made).clip_at(at)
+        held = clip.changed(
+            id=context.new_id("c"),
+            source_in=int(shown),
+            length=max(rate.frame, rate.snap(self.length)),
+            speed=Speed(points=(SpeedPoint(speed=0),)),
+            group=None,
+        )
+        position = position_before(made, behind.id if behind else None)
+        made = _put_in(made, held, position)
+        return Edit(made, f"Held a frame of {clip.name} for {in_seconds(held.length)}", (held.id,))
+
+
+def _put_in(promo: Promo, clip: Clip, position: int) -> Promo:
+    """Puts a clip in, in the scene of the clip that it comes before."""
+    behind = promo.clips[position]
+    runs = [(s, [part for c in s.clips for part in ((clip, c) if c.id == behind.id else (c,))]) for s in promo.scenes]
+    return rebuild_scenes(promo, runs)
+
+
+def _turned(speed: Speed, length: int) -> tuple[SpeedPoint, ...]:
+    """The points of a curve seen from its end."""
+    return tuple(p.changed(at=speed.into + length - p.at) for p in reversed(speed.points))
+
+
+def _retimed(promo: Promo, item_id: str, source_in: int, speed: Speed | None, wanted: int, media: Media) -> Promo:
+    """The promo with a part run differently; as long as wanted, as whole frames (samples) allow."""
+    index = timeline(promo)
+    sound = item_id in index.item and index.item[item_id].content.kind == "sound"
+    unit = TICKS_PER_SAMPLE if sound else promo.rate.frame
+    most = longest(source_in, speed, media.length, max(unit, min(wanted, MAX_STILL * 2)))
+    length = max(unit, most // unit * unit)
+    first, last = source_range(source_in, speed, length)
+    if last - first > media.length:
+        raise Refusal("too-fast", f"{media.name} is too short to run that fast.", "Choose a lower speed.")
+    # One frame at a high speed may need more than was left after it.
+    source_in += -first if first < 0 else min(0, media.length - last)
+    promo = set_part(promo, item_id, length, source_in=source_in, speed=speed)
+    if item_id not in index.clip:
+        return promo
+    old = index.clip[item_id]
+
+    def follow(held: Item | Note) -> Item | Note:
+        anchor = held.anchor
+        if not isinstance(anchor, Tied) or anchor.clip != item_id:
+            return held
+        # On the same share of the clip; with one speed throughout that is the same picture.
+        offset = promo.rate.snap(anchor.offset * length // old.length)
+        return held.changed(anchor=anchor.changed(offset=min(offset, length - promo.rate.frame)))
+
+    return map_held(promo, follow)

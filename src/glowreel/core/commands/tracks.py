@@ -1,0 +1,112 @@
+"""Whole tracks: names, locks, what is seen and heard, their order; and items from one to the next."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from glowreel.core.commands.base import Command, Context, Edit, called
+from glowreel.core.commands.change import has_room, locked_track, map_items
+from glowreel.core.commands.ranges import find_track
+from glowreel.core.document import Promo, Track
+from glowreel.core.errors import Refusal
+from glowreel.core.timeline import timeline
+from glowreel.core.value import Decibels, Id
+
+
+class SetTrack(Command):
+    """Changes a track of layers or sounds; fields left out stay as they are."""
+
+    do: Literal["set-track"] = "set-track"
+    track: Id
+    name: str | None = Field(default=None, max_length=60)
+    locked: bool | None = None
+    hidden: bool | None = None
+    muted: bool | None = None
+    solo: bool | None = None
+    gain: Decibels | None = None
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        old = find_track(promo, self.track)
+        changes = self.model_dump(exclude={"do", "track"}, exclude_none=True)
+        if "name" in changes:
+            changes["name"] = " ".join(changes["name"].split())
+
+        def through(tracks: tuple[Track, ...]) -> tuple[Track, ...]:
+            return tuple(t.changed(**changes) if t.id == old.id else t for t in tracks)
+
+        made = promo.changed(layers=through(promo.layers), sounds=through(promo.sounds))
+        return Edit(made, self._words(old.name or "a track"))
+
+    def _words(self, name: str) -> str:
+        verbs = {"locked": ("Locked", "Unlocked"), "hidden": ("Hid", "Showed"), "muted": ("Muted", "Unmuted"),
+                 "solo": ("Played only", "Played all besides")}  # fmt: skip
+        for field, (yes, no) in verbs.items():
+            value = getattr(self, field)
+            if value is not None:
+                return f"{yes if value else no} {name}"
+        return f"Set {name} to {self.gain:+.1f} dB" if self.gain is not None else f"Named a track “{self.name}”"
+
+
+class MoveTrack(Command):
+    """Moves a track `by` places: up, to the front, if negative."""
+
+    do: Literal["move-track"] = "move-track"
+    track: Id
+    by: int = Field(ge=-60, le=60)
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        track = find_track(promo, self.track)
+        name = "layers" if track in promo.layers else "sounds"
+        rest = [t for t in getattr(promo, name) if t.id != track.id]
+        old = getattr(promo, name).index(track)
+        spot = max(0, min(len(rest), old + self.by))
+        if spot == old:
+            raise Refusal("no-place", "There is no other track to move it past.")
+        rest.insert(spot, track)
+        return Edit(promo.changed(**{name: tuple(rest)}), f"Moved the track {track.name}".rstrip())
+
+
+class RemoveTrack(Command):
+    """Removes a track with all that is on it."""
+
+    do: Literal["remove-track"] = "remove-track"
+    track: Id
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        track = find_track(promo, self.track)
+        if track.locked:
+            raise locked_track(track)
+        layers, sounds = (tuple(t for t in tracks if t.id != track.id) for tracks in (promo.layers, promo.sounds))
+        count = len(track.items)
+        words = f"Removed a track with {count} item{'s' * (count != 1)}"
+        return Edit(promo.changed(layers=layers, sounds=sounds), words)
+
+
+class StepTrack(Command):
+    """Moves an item to the next track up (-1) or down (1), at its time: to a new one where there is none with room."""
+
+    do: Literal["step-track"] = "step-track"
+    item: Id
+    by: Literal[-1, 1]
+
+    def edit(self, promo: Promo, context: Context) -> Edit:
+        index = timeline(promo)
+        item = index.find_item(self.item)
+        name = "sounds" if item.content.kind == "sound" else "layers"
+        tracks: list[Track] = list(getattr(promo, name))
+        span = index.item_span(item)
+        spot = tracks.index(index.track_of[item.id]) + self.by
+        while 0 <= spot < len(tracks) and (tracks[spot].locked or not has_room(promo, tracks[spot], span)):
+            spot += self.by
+        if not 0 <= spot < len(tracks) and len(index.track_of[item.id].items) == 1:
+            raise Refusal("no-place", "It is alone on the last track already.")
+        tracks = list(getattr(map_items(promo, lambda i: None if i.id == item.id else i), name))
+        if 0 <= spot < len(tracks):
+            tracks[spot] = tracks[spot].changed(items=(*tracks[spot].items, item))
+        else:
+            tracks.insert(max(0, spot), Track(id=context.new_id("t"), items=(item,)))
+        made = promo.changed(**{name: tuple(tracks)})
+        way = "down" if self.by > 0 else "up"
+        return Edit(made, f"Moved {called(promo, item)} one track {way}", (item.id,), frozenset({item.id}))

@@ -1,0 +1,135 @@
+"""Transitions, layers that come and go, and footage that runs backwards, seen in the pixels."""
+
+from typing import get_args
+
+import numpy as np
+import pytest
+
+from glowreel.core.commands import AddPicture, Context, SetEdge, SetMotion, SetSpeed, SetTransition, apply
+from glowreel.core.document import Motion, Promo, TransitionKind
+from glowreel.core.formats import SHIPPED
+from glowreel.core.time import ticks
+from glowreel.engine.sources import Sources
+from glowreel.engine.still import draw_still
+from tests.conftest import Files, Folder
+from tests.core.build import numbered
+from tests.engine.build import promo_of
+
+WIDE = SHIPPED["wide"]
+RED, BLUE = (200, 20, 20), (20, 20, 200)
+SIDES = {
+    "left": np.s_[60:120, 4:40],
+    "right": np.s_[60:120, -40:-4],
+    "up": np.s_[4:30, 120:200],
+    "down": np.s_[-30:-4, 120:200],
+}
+OPPOSITE = {"left": "right", "right": "left", "up": "down", "down": "up"}
+MIDDLE, CORNER = np.s_[85:95, 150:170], np.s_[:4, :4]
+
+
+def colour(pixels: np.ndarray, part=np.s_[:, :]) -> np.ndarray:
+    """Mean RGB of a part."""
+    return pixels[part].reshape(-1, 4).mean(axis=0)[2::-1]
+
+
+@pytest.fixture
+def pair(files: Files, library: Folder) -> tuple[Promo, Sources]:
+    """A second of red, then a second of blue."""
+    media = [library.add(files.footage(f"{n}.mp4", lambda _, c=c: c)) for n, c in (("red", RED), ("blue", BLUE))]
+    return promo_of(*media), Sources(library)
+
+
+def at_half(pair: tuple[Promo, Sources], kind: str) -> np.ndarray:
+    """The frame after the cut: just past the middle of a transition."""
+    promo, sources = pair
+    edit = apply(promo, SetTransition(after=promo.clips[0].id, kind=kind, length=ticks(0.8)), Context(numbered("y")))
+    return draw_still(edit.promo, WIDE, promo.rate.frame_start(30), 180, sources).copy()
+
+
+@pytest.mark.parametrize("way", list(OPPOSITE))
+@pytest.mark.parametrize("name", ["push", "wipe", "slide"])
+def test_the_next_clip_comes_from_the_other_side(pair, name: str, way: str) -> None:
+    pixels = at_half(pair, f"{name}-{way}")
+    assert np.allclose(colour(pixels, SIDES[way]), RED, atol=4), "the one before leaves this way"
+    assert np.allclose(colour(pixels, SIDES[OPPOSITE[way]]), BLUE, atol=4)
+
+
+def test_an_iris_opens_from_the_middle_and_a_dip_goes_through_its_colour(pair) -> None:
+    pixels = at_half(pair, "iris")
+    assert np.allclose(colour(pixels, MIDDLE), BLUE, atol=4)
+    assert np.allclose(colour(pixels, CORNER), RED, atol=4)
+    assert colour(at_half(pair, "dip-black")).max() < 20
+    assert colour(at_half(pair, "dip-white")).min() > 235
+
+
+@pytest.mark.parametrize("kind", ["crossfade", "blur", "zoom", "spin"])
+def test_what_mixes_has_something_of_both_in_the_middle(pair, kind: str) -> None:
+    red, _, blue = colour(at_half(pair, kind), MIDDLE)
+    assert 70 < red < 150
+    assert 70 < blue < 150
+
+
+@pytest.mark.parametrize("kind", get_args(TransitionKind))
+def test_every_kind_begins_with_one_picture_and_ends_with_the_other(pair, kind: str) -> None:
+    promo, sources = pair
+    edit = apply(promo, SetTransition(after=promo.clips[0].id, kind=kind, length=ticks(0.8)), Context(numbered("y")))
+
+    def frame(n: int) -> np.ndarray:
+        return colour(draw_still(edit.promo, WIDE, promo.rate.frame_start(n), 180, sources), MIDDLE)
+
+    assert np.allclose(frame(17), RED, atol=4)
+    assert np.allclose(frame(42), BLUE, atol=4)
+
+
+def test_the_promo_opens_from_its_background_and_closes_to_it(pair) -> None:
+    promo, sources = pair
+    for edge, near, far in (("start", 0, 29), ("end", 59, 31)):
+        edit = apply(promo, SetEdge(edge=edge, kind="crossfade", length=ticks(0.5)), Context(numbered("y")))
+        frame = [draw_still(edit.promo, WIDE, promo.rate.frame_start(n), 180, sources).copy() for n in (near, far)]
+        assert colour(frame[0]).max() < 20
+        assert colour(frame[1]).max() > 190
+    edit = apply(promo, SetEdge(edge="end", kind="dip-white", length=ticks(0.5)), Context(numbered("y")))
+    assert colour(draw_still(edit.promo, WIDE, promo.rate.frame_start(59), 180, sources)).min() > 230
+
+
+@pytest.mark.parametrize("motion", [m for m in get_args(Motion) if m != "none"])
+def test_a_layer_comes_from_nothing_and_goes_to_nothing(files: Files, library: Folder, motion: str) -> None:
+    white = library.add(files.footage("white.mp4", lambda n: (240, 240, 240), frames=60))
+    context = Context(numbered(), {white.id: white})
+    edit = apply(promo_of(), AddPicture(media=white.id), context)
+    item, sources = edit.select[0], Sources(library)
+    command = SetMotion(
+        item=item, arrives=motion, leaves=motion, arrive_length=ticks(0.5), leave_length=ticks(0.5), opacity=1
+    )
+    promo = apply(edit.promo, command, context).promo
+    rest = draw_still(promo, WIDE, ticks(1), 180, sources)[:, :, 0].astype(int).sum()
+
+    def share(frame: int) -> float:
+        return draw_still(promo, WIDE, promo.rate.frame_start(frame), 180, sources)[:, :, 0].astype(int).sum() / rest
+
+    assert share(0) < 0.02
+    assert share(45) == pytest.approx(1)
+    if not motion.startswith("slide"):  # What slides across the whole frame is soon seen whole.
+        assert 0.03 < share(2) < 0.99
+        assert 0.005 < share(58) < 0.75
+    assert share(59) < 0.85
+    arriving = [share(n) for n in (0, 4, 8, 15)]
+    assert all(later > earlier - 0.05 for earlier, later in zip(arriving, arriving[1:], strict=False))
+
+
+def test_frames_going_backwards_are_the_same_as_going_forwards(files: Files, library: Folder) -> None:
+    grey = library.add(files.footage("grey.mp4", lambda n: (4 * n + 10,) * 3, frames=60))
+    promo, sources = promo_of(grey), Sources(library)
+
+    def frames(of: Promo) -> list[float]:
+        return [float(colour(draw_still(of, WIDE, of.rate.frame_start(n), 90, sources))[0]) for n in range(60)]
+
+    forwards = frames(promo)
+    back = apply(promo, SetSpeed(item=promo.clips[0].id, backwards=True), Context(numbered("y"))).promo
+    assert frames(back) == forwards[::-1]
+    assert all(b > a for a, b in zip(forwards, forwards[1:], strict=False))
+    # And forwards again, from the middle: what is remembered from going back must not get in the way.
+    at = [30, 29, 28, 31, 40, 39, 41]
+    assert [float(colour(draw_still(promo, WIDE, promo.rate.frame_start(n), 90, sources))[0]) for n in at] == [
+        forwards[n] for n in at
+    ]
