@@ -56,7 +56,7 @@ class Stack:
         commands = {
             "web": [
                 str(BIN / "gunicorn"), "glowreel.web.wsgi:application", "--bind", f"127.0.0.1:{self.port}",
-                "--workers", "2", "--worker-class", "gthread", "--threads", "6", "--timeout", "120",
+                "--workers", "2", "--worker-class", "gthread", "--threads", "24", "--timeout", "120",
                 "--graceful-timeout", "2", "--log-level", "warning", "--worker-tmp-dir", str(self.folder),
             ],
             "worker": [

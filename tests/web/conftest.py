@@ -95,7 +95,7 @@ class Browser:
         self.until(lambda: not self.all("#saved.is-busy"), "the edit to be saved")
 
     def state(self) -> dict[str, Any]:
-        return json.loads(self.find("#state").get_attribute("data-state"))
+        return json.loads(self.js("return document.getElementById('state').textContent"))
 
     def complaints(self) -> list[str]:
         """What the page's console says is wrong; refusals that a test provokes are not."""

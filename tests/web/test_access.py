@@ -60,7 +60,7 @@ def test_who_is_not_signed_in_is_sent_to_sign_in(app) -> None:
     client = app.test_client()
     headers = {"X-CSRFToken": token(client)}
     for rule, method in routes(app):
-        path = re.sub(r"<[^>]+>", "x", rule.rule)
+        path = re.sub(r"<[^>]+>", "x", re.sub(r"<int:[^>]+>", "1", rule.rule))
         answer = client.open(path, method=method, headers=headers)
         assert answer.status_code == 302, (method, path)
         assert "/sign-in" in answer.location, (method, path)
@@ -72,7 +72,8 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, parts: Parts) 
         promo = unit.session.scalar(select(PromoRow.id).where(PromoRow.team_id == team).limit(1))
         media = unit.session.scalar(select(MediaFile.id).where(MediaFile.team_id == team).limit(1))
         file = unit.session.scalar(select(ExportFile.id).limit(1)) or "none"
-    known = {"promo_id": promo, "media_id": media, "file_id": file, "name": "poster.jpg"}
+        revision = str(unit.session.get(PromoRow, promo).head_id)
+    known = {"promo_id": promo, "revision": revision, "media_id": media, "file_id": file, "name": "poster.jpg"}
     headers = {"X-CSRFToken": token(stranger), "X-Glow": "1"}
     checked = 0
     for rule, method in routes(app):
@@ -80,9 +81,13 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, parts: Parts) 
             continue
         path = re.sub(r"<(?:\w+:)?(\w+)>", lambda m: known[m.group(1)], rule.rule)
         form = {"command": '{"do": "rename", "name": "Mine"}', "formats": "wide", "resolution": "480"}
-        query = {"start": "0", "length": "100", "frame": "0", "format": "wide"} if method == "GET" else None
+        query = {"start": "0", "length": "100", "frame": "0", "format": "wide", "first": revision, "second": revision}
         answer = stranger.open(
-            path, method=method, headers=headers, data=form if method == "POST" else None, query_string=query
+            path,
+            method=method,
+            headers=headers,
+            data=form if method == "POST" else None,
+            query_string=query if method == "GET" else None,
         )
         assert answer.status_code == 404, (method, path, answer.status_code)
         checked += 1

@@ -116,7 +116,8 @@ def title_and_song(browser: Browser, song) -> None:
     text.clear()
     text.send_keys("Up at dawn")
     browser.until(
-        lambda: browser.find("#state").get_attribute("data-state").count("Up at dawn"), "the words to be kept"
+        lambda: any(row["label"] == "Up at dawn" for t in browser.state()["tracks"] for row in t["rows"]),
+        "the words to be kept",
     )
     font = browser.find("#w-font")
     font.find_element(By.XPATH, "./option[. = 'Fraunces']").click()

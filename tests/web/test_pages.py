@@ -74,16 +74,29 @@ def guest(app) -> Visitor:
     return visitor
 
 
+def state_of(page: str) -> dict:
+    """What the page's scripts are told."""
+    return json.loads(re.search(r'<script type="application/json" id="state"[^>]*>(.*?)</script>', page).group(1))
+
+
+def rows_of(state: dict) -> list[dict]:
+    """Every clip and item."""
+    return [*state["main"], *(row for track in state["tracks"] for row in track["rows"])]
+
+
 def test_whatever_people_type_is_only_ever_text(visitor: Visitor) -> None:
     path = visitor.new_promo(NASTY)
     answers = [visitor.command(path, {"do": "add-words", "text": NASTY})]
-    item = re.search(r'data-id="(i-[^"]+)"', answers[0]).group(1)
+    item = state_of(answers[0])["tracks"][0]["rows"][0]["id"]
     answers.append(visitor.command(path, {"do": "insert-filler"}))
-    scene = re.search(r'data-rename-scene="([^"]+)"', answers[1]).group(1)
+    scene = state_of(answers[1])["scenes"][0]["id"]
     answers.append(visitor.command(path, {"do": "rename-scene", "scene": scene, "name": NASTY[:80]}))
+    answers.append(visitor.command(path, {"do": "add-note", "text": NASTY}))
     answers += [visitor.page(path), visitor.page(f"{path}/details?selected={item}&format=wide"), visitor.page("/")]
+    answers += [visitor.page(f"{path}/history")]
     for answer in answers:
         assert "<img src=x" not in answer
+        assert "</script><" not in answer
         assert "&lt;img src=x" in answer
 
 
@@ -91,9 +104,9 @@ def test_an_edit_answers_with_every_part_that_may_have_changed(visitor: Visitor)
     answer = visitor.command(visitor.new_promo(), {"do": "add-words", "text": "Hello"})
     parts = set(re.findall(r'id="([\w-]+)"[^>]*hx-swap-oob', answer))
     assert parts == {"status", "wall", "lanes", "export-formats", "export-count", "state", "bench-details"}
-    state = json.loads(re.search(r'data-state="([^"]+)"', answer).group(1).replace("&#34;", '"'))
+    state = state_of(answer)
     assert state["words"] == "Added the words “Hello”"
-    assert [layer["kind"] for layer in state["layers"]] == ["words"]
+    assert [row["kind"] for track in state["tracks"] for row in track["rows"]] == ["words"]
     assert set(state["boxes"]) == {"wide", "tall"}
 
 
@@ -113,17 +126,15 @@ def test_details_fit_what_is_selected(guest: Visitor, parts: Parts, name: str, e
             select(PromoRow.id).where(PromoRow.team_id == team, PromoRow.name == "Dawn flight vouchers")
         )
     page = guest.page(f"/promos/{promo}")
-    item = re.search(rf'data-id="([^"]+)"(?=[^>]*aria-label="{name})', page).group(1)
+    rows = rows_of(state_of(page))
+    item = next(row["id"] for row in rows if row["label"].startswith(name))
+    other = next(row["id"] for row in rows if row["id"] != item)
     details = guest.page(f"/promos/{promo}/details?selected={item}&format=tall")
     assert f'data-for="{item}"' in details
     marks = {"Meets": "How the picture meets the frame"}
     assert re.search(marks.get(expected, expected), details)
     assert "Select something" in guest.page(f"/promos/{promo}/details?selected=&format=tall")
-    assert "2 items selected" in guest.page(f"/promos/{promo}/details?selected={item},{_other(page, item)}")
-
-
-def _other(page: str, item: str) -> str:
-    return next(i for i in re.findall(r'data-id="([^"]+)"', page) if i != item)
+    assert "2 items selected" in guest.page(f"/promos/{promo}/details?selected={item},{other}")
 
 
 def test_the_length_gauge_says_how_far_off_it_is(visitor: Visitor) -> None:
@@ -193,7 +204,7 @@ def test_a_frame_is_not_sent_again_while_its_recipe_is_the_same(visitor: Visitor
     etag = first.headers["ETag"]
     again = visitor.client.get(f"{path}/frame.jpg?format=wide&frame=40&short=120", headers={"If-None-Match": etag})
     assert again.status_code == 304, "a filler looks the same throughout"
-    revision = re.search(r"&#34;rev&#34;:(\d+)", visitor.page(path)).group(1)
+    revision = state_of(visitor.page(path))["rev"]
     kept = visitor.client.get(f"{path}/frame.jpg?rev={revision}&frame=3&short=120")
     assert "immutable" in kept.headers["Cache-Control"], "a revision never changes, so neither do its frames"
     assert kept.headers["ETag"] == etag

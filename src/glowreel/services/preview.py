@@ -8,6 +8,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 import diskcache
+import numpy as np
 
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
@@ -83,6 +84,18 @@ class Preview:
             data = encode(painter.canvas(*size).draw(recipe))
         self._cache.set(key, data)
         return data
+
+    def pair(self, promo: Promo, format_id: str, times: tuple[int, int], short: int) -> bytes:
+        """Two frames side by side, as JPEG: what is on either side of a cut that is being moved."""
+        shape = find_format(promo, format_id)
+        halves = []
+        with self._painter() as painter:
+            canvas = painter.canvas(*shape.size(short))
+            for time in times:
+                frame = promo.rate.frame_start(promo.rate.frame_floor(max(0, time)))
+                halves.append(canvas.draw(frame_recipe(promo, shape, frame, measure)).copy())
+        gap = np.zeros((halves[0].shape[0], max(2, short // 60), 4), np.uint8)
+        return encode(np.hstack([halves[0], gap, halves[1]]))
 
     def run(self, promo: Promo, format_id: str, first: int, count: int, short: int) -> Iterator[tuple[str, bytes]]:
         """Frames in a row with their names; one that looks like the one before comes as no bytes."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from sqlalchemy import select
@@ -12,10 +12,12 @@ from glowreel.core.commands import Command, Context, Edit, apply
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import FIRST_CHOICE, shipped
+from glowreel.core.fragment import Fragment, take
 from glowreel.core.history import Chain
 from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
 from glowreel.services.access import own
+from glowreel.services.live import announce
 from glowreel.store.documents import find_kept, keep, kept, pack
 from glowreel.store.models import MediaFile, PromoRow, Revision, new_key, now
 
@@ -75,11 +77,12 @@ def document(session: Session, row: PromoRow, revision_id: int | None = None) ->
 
 
 def open_promo(session: Session, promo_id: str, team_id: str) -> Opened:
-    row = own(session, PromoRow, promo_id, team_id)
-    return _opened(session, row, document(session, row))
+    return opened(session, own(session, PromoRow, promo_id, team_id))
 
 
-def _opened(session: Session, row: PromoRow, promo: Promo) -> Opened:
+def opened(session: Session, row: PromoRow) -> Opened:
+    """The promo as it is on show."""
+    promo = document(session, row)
     words = dict(
         session.execute(select(Revision.id, Revision.words).where(Revision.id.in_({row.head_id, row.tip_id}))).all()
     )
@@ -119,17 +122,28 @@ def team_media(session: Session, team_id: str, ids: set[str]) -> dict[str, Media
     return {row.id: Media.model_validate(row.facts) for row in rows}
 
 
-def edit(session: Session, promo_id: str, team_id: str, user_id: str | None, command: Command) -> tuple[Opened, Edit]:
+def named_media(command: Command) -> set[str]:
+    """The media that a command puts in."""
+    named = getattr(command, "media", ())
+    return {named} if isinstance(named, str) else set(named)
+
+
+def edit(
+    session: Session, promo_id: str, team_id: str, user_id: str | None, command: Command, seen: int | None = None
+) -> tuple[Opened, Edit]:
     """Carries out a command on the newest document and keeps the outcome as a revision.
 
-    A command that changes nothing makes no step. Raises `Refusal` and leaves everything as it was.
+    `seen` is the revision the person was looking at: where what the command names was changed since, by someone else,
+    it is carried out all the same and a notice says so. A command that changes nothing makes no step. Raises `Refusal`
+    and leaves everything as it was.
     """
     row = own(session, PromoRow, promo_id, team_id, lock=True)
     promo = document(session, row)
-    named = getattr(command, "media", ())
-    wanted = {named} if isinstance(named, str) else set(named)
-    context = Context(new_id=lambda prefix: new_key(prefix), media=team_media(session, team_id, wanted))
+    media = team_media(session, team_id, named_media(command))
+    context = Context(new_id=lambda prefix: new_key(prefix), media=media)
     outcome = apply(promo, command, context)
+    if seen is not None and seen != row.head_id:
+        outcome = _with_warning(session, row, promo, command, seen, outcome)
     if outcome.promo != promo:
         revision = Revision(
             promo_id=row.id,
@@ -141,14 +155,33 @@ def edit(session: Session, promo_id: str, team_id: str, user_id: str | None, com
         session.add(revision)
         session.flush()
         keep(revision.id, outcome.promo)
-        _show(row, revision.id, outcome.promo)
         row.tip_id = revision.id
-        session.flush()
-    return _opened(session, row, outcome.promo), outcome
+        show(session, row, revision.id, outcome.promo, outcome.words)
+    return opened(session, row), outcome
 
 
-def _show(row: PromoRow, revision_id: int, promo: Promo) -> None:
+def _with_warning(session: Session, row: PromoRow, promo: Promo, command: Command, seen: int, outcome: Edit) -> Edit:
+    """The outcome, saying so where what the command names is not what the person saw."""
+    revision = session.get(Revision, seen)
+    if revision is None or revision.promo_id != row.id:
+        return outcome
+    old, new = timeline(document(session, row, seen)), timeline(promo)
+    fields = ("item", "clip", "after", "items", "clips")
+    values = [getattr(command, field, None) for field in fields]
+    named = {key for value in values for key in ((value,) if isinstance(value, str) else value or ())}
+    for key in named:
+        before, now = (index.clip.get(key) or index.item.get(key) for index in (old, new))
+        if before is not None and now is not None and before != now:
+            notice = "It had been changed in another window meanwhile. Both steps are in the history."
+            return replace(outcome, notice=f"{outcome.notice} {notice}".strip())
+    return outcome
+
+
+def show(session: Session, row: PromoRow, revision_id: int, promo: Promo, words: str) -> None:
+    """Puts a revision on show, and lets every window know."""
     row.head_id, row.name, row.summary, row.updated_at = revision_id, promo.name, summary_of(promo), now()
+    session.flush()
+    announce(session, row.id, revision_id, words, None)
 
 
 def step(session: Session, promo_id: str, team_id: str, *, back: bool) -> Opened:
@@ -159,9 +192,13 @@ def step(session: Session, promo_id: str, team_id: str, *, back: bool) -> Opened
     if moved is None:
         raise Refusal("no-step", "There is nothing to undo." if back else "There is nothing to redo.")
     promo = document(session, row, int(moved.head))
-    _show(row, int(moved.head), promo)
-    session.flush()
-    return _opened(session, row, promo)
+    show(session, row, int(moved.head), promo, "Undid a step" if back else "Redid a step")
+    return opened(session, row)
+
+
+def fragment(session: Session, promo_id: str, team_id: str, items: set[str], scene: str | None) -> Fragment:
+    """A piece of a promo by itself, for pasting in this promo or another one of the team."""
+    return take(document(session, own(session, PromoRow, promo_id, team_id)), items, scene)
 
 
 def list_promos(session: Session, team_id: str) -> list[PromoRow]:

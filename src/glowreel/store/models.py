@@ -85,6 +85,7 @@ class Revision(Base):
     parent_id: Mapped[int | None] = mapped_column(BigInteger, default=None)
     user_id: Mapped[str | None] = mapped_column(ForeignKey("users.id"), default=None)
     words: Mapped[str] = mapped_column(String(400))
+    name: Mapped[str | None] = mapped_column(String(80), default=None)
     document: Mapped[bytes] = mapped_column(LargeBinary)
     created_at: Mapped[datetime] = mapped_column(default=now)
 

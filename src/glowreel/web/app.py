@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import hashlib
+import math
 from functools import cache
 from pathlib import Path
 
 from flask import Flask, Response, request, url_for
 from werkzeug.middleware.proxy_fix import ProxyFix
 
+from glowreel.core.commands.transitions import spoken
 from glowreel.core.time import clock
+from glowreel.core.timeline import timeline
 from glowreel.engine.limits import MAX_BYTES
 from glowreel.services.setup import Parts, Settings
-from glowreel.web import account, desk, editor, exports, preview, shelf
+from glowreel.web import account, desk, editor, exports, history, preview, shelf
 from glowreel.web.errors import register_errors
 from glowreel.web.extensions import csrf, limiter, login
 
@@ -59,12 +62,16 @@ def create_app(parts: Parts, preview_service: object | None = None) -> Flask:
     csrf.init_app(app)
     login.init_app(app)
     limiter.init_app(app)
-    for area in (account, desk, editor, shelf, preview, exports):
+    for area in (account, desk, editor, shelf, preview, history, exports):
         app.register_blueprint(area.routes.blueprint)
     register_errors(app)
     app.after_request(_harden)
     app.jinja_env.filters["clock"] = clock
     app.jinja_env.filters["megabytes"] = megabytes
+    app.jinja_env.filters["index"] = timeline
+    app.jinja_env.filters["spoken"] = spoken
+    app.jinja_env.filters["log10"] = math.log10
+    app.jinja_env.filters["lasts"] = lambda promo: timeline(promo).length
     app.jinja_env.globals["asset"] = asset
     app.jinja_env.globals["demo"] = settings.demo
     return app

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from threading import Lock
 from typing import cast
 
 from flask import current_app, session
@@ -13,10 +14,12 @@ from flask_login import LoginManager, UserMixin, current_user
 from flask_wtf import CSRFProtect
 
 from glowreel.services import accounts
+from glowreel.services.live import Hub
 from glowreel.services.preview import Preview
 from glowreel.services.setup import Parts
 from glowreel.store.database import Unit
 
+_making = Lock()
 csrf = CSRFProtect()
 limiter = Limiter(get_remote_address, swallow_errors=True)
 login = LoginManager()
@@ -54,6 +57,14 @@ def the_preview() -> Preview:
     if "glowreel-preview" not in current_app.extensions:
         current_app.extensions["glowreel-preview"] = Preview(parts())
     return cast(Preview, current_app.extensions["glowreel-preview"])
+
+
+def the_hub() -> Hub:
+    """This process's ear for changes, made when the first window opens."""
+    with _making:
+        if "glowreel-hub" not in current_app.extensions:
+            current_app.extensions["glowreel-hub"] = Hub(parts().settings.database)
+    return cast(Hub, current_app.extensions["glowreel-hub"])
 
 
 @contextmanager

@@ -52,7 +52,16 @@ AnyCommand = (
 )  # fmt: skip
 ALL: tuple[type[Command], ...] = get_args(AnyCommand)
 
-__all__ = ["ALL", "Command", "Context", "Edit", "apply", "read_command", *(kind.__name__ for kind in ALL)]
+__all__ = [
+    "ALL", "AddFormat", "AddNote", "AddPicture", "AddSound", "AddWords", "AttachSound", "BreakScene", "CloseGap",
+    "Command", "Context", "DetachSound", "Duplicate", "Edit", "FrameClip", "Freeze", "Group", "InsertClips",
+    "InsertFiller", "InsertScene", "Join", "JoinScene", "MoveClips", "MoveItem", "MoveItems", "MoveScene",
+    "MoveTrack", "Overwrite", "Paste", "PlaceItem", "Remove", "RemoveFormat", "RemoveRange", "RemoveScene",
+    "RemoveTrack", "RemoveTransition", "Rename", "RenameScene", "ReplaceClip", "ResetPlace", "RollCut",
+    "SetAllTransitions", "SetCurve", "SetEdge", "SetFades", "SetGain", "SetMotion", "SetNote", "SetSceneLength",
+    "SetSpeed", "SetTrack", "SetTransition", "SetWords", "Slip", "SplitAt", "StepTrack", "StyleWords", "TieItem",
+    "Trim", "TrimBy", "apply", "read_command",
+]  # fmt: skip
 
 _adapter: TypeAdapter[Any] = TypeAdapter(Annotated[AnyCommand, Field(discriminator="do")])
 

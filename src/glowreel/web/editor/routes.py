@@ -1,30 +1,41 @@
-"""The editor: its page, and the commands that come from it."""
+"""The editor: its page, the commands that come from it, and the word that something changed elsewhere."""
 
 from __future__ import annotations
 
 import json
 
-from flask import Blueprint, redirect, render_template, request, url_for
+from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask_login import login_required
-from werkzeug.wrappers import Response
+from werkzeug.wrappers import Response as AnyResponse
 
-from glowreel.core.commands import read_command
+from glowreel.core.commands import Command, read_command
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import RESOLUTIONS, SHIPPED
 from glowreel.services import promos, shelf
+from glowreel.services.access import own
+from glowreel.services.promos import Opened
+from glowreel.store.models import PromoRow
 from glowreel.web.editor.view import View
-from glowreel.web.extensions import team_id, unit, user_id
+from glowreel.web.extensions import team_id, the_hub, unit, user_id
 
 blueprint = Blueprint("editor", __name__, template_folder="templates")
 
 
 def _chosen() -> tuple[str, ...]:
     """The identifiers that the page says are selected."""
-    return tuple(part for part in request.values.get("selected", "").split(",") if part)[:500]
+    return tuple(part for part in request.values.get("selected", "").split(",") if part)[:3000]
 
 
 def _format() -> str:
     return request.values.get("format", "")
+
+
+def the_command(text: str) -> Command:
+    """A command from the page's JSON, or a refusal."""
+    try:
+        return read_command(json.loads(text))
+    except ValueError as error:
+        raise Refusal("bad-command", "That cannot be done: the page sent something unreadable.") from error
 
 
 @blueprint.get("/promos/<promo_id>")
@@ -53,12 +64,12 @@ def details(promo_id: str) -> str:
 @login_required
 def edit(promo_id: str) -> str:
     """Carries out one command and answers with every part of the page that it may have changed."""
-    try:
-        command = read_command(json.loads(request.form.get("command", "")))
-    except ValueError as error:
-        raise Refusal("bad-command", "That cannot be done: the page sent something unreadable.") from error
+    command = the_command(request.form.get("command", ""))
+    seen = request.form.get("rev", "")
     with unit() as work:
-        opened, outcome = promos.edit(work.session, promo_id, team_id(), user_id(), command)
+        opened, outcome = promos.edit(
+            work.session, promo_id, team_id(), user_id(), command, int(seen) if seen.isdigit() else None
+        )
         strips = promos.strips(work.session, team_id(), opened.promo)
     selected = outcome.select or _chosen()
     view = View(opened, strips, selected, _format(), notice=outcome.notice, words=outcome.words)
@@ -80,13 +91,69 @@ def redo(promo_id: str) -> str:
 def _step(promo_id: str, *, back: bool) -> str:
     with unit() as work:
         opened = promos.step(work.session, promo_id, team_id(), back=back)
-        strips = promos.strips(work.session, team_id(), opened.promo)
+        return changed(opened, promos.strips(work.session, team_id(), opened.promo))
+
+
+def changed(opened: Opened, strips: dict[str, dict[str, object]]) -> str:
+    """Every part of the page that an edit may change, with the page's own selection."""
     return render_template("editor/changed.html", v=View(opened, strips, _chosen(), _format()))
+
+
+@blueprint.get("/promos/<promo_id>/now")
+@login_required
+def newest(promo_id: str) -> str:
+    """The parts of the page as they are now, for a window whose promo was changed in another one."""
+    with unit() as work:
+        opened = promos.open_promo(work.session, promo_id, team_id())
+        return changed(opened, promos.strips(work.session, team_id(), opened.promo))
+
+
+@blueprint.get("/promos/<promo_id>/events")
+@login_required
+def events(promo_id: str) -> Response:
+    """A stream that says which revision is on show, whenever that changes (server-sent events)."""
+    with unit() as work:
+        row = own(work.session, PromoRow, promo_id, team_id())
+        first = {"promo": row.id, "rev": row.head_id, "words": ""}
+    headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
+    return Response(the_hub().events(promo_id, first), mimetype="text/event-stream", headers=headers)
+
+
+@blueprint.get("/promos/<promo_id>/fragment")
+@login_required
+def fragment(promo_id: str) -> Response:
+    """A piece of the promo by itself, for pasting: the items or the scene that the address names."""
+    items = {part for part in request.args.get("items", "").split(",") if part}
+    with unit() as work:
+        piece = promos.fragment(work.session, promo_id, team_id(), items, request.args.get("scene") or None)
+    return Response(piece.model_dump_json(), mimetype="application/json")
+
+
+@blueprint.get("/promos/<promo_id>/scenes")
+@login_required
+def scenes(promo_id: str) -> str:
+    """Scenes of the team's other promos, to choose from."""
+    with unit() as work:
+        own(work.session, PromoRow, promo_id, team_id())
+        rows = [row for row in promos.list_promos(work.session, team_id()) if row.id != promo_id][:40]
+        found = [(row, promos.document(work.session, row)) for row in rows]
+    return render_template("editor/other_scenes.html", found=found)
+
+
+@blueprint.get("/promos/<promo_id>/material")
+@login_required
+def material(promo_id: str) -> str:
+    """Footage and photos to choose from, as small pictures."""
+    with unit() as work:
+        own(work.session, PromoRow, promo_id, team_id())
+        rows = shelf.list_media(work.session, team_id(), request.args.get("find", ""))
+    ready = [row for row in rows if row.state == "ready" and row.facts and row.facts["kind"] != "sound"]
+    return render_template("editor/material.html", media=ready)
 
 
 @blueprint.post("/promos/<promo_id>/copy")
 @login_required
-def copy(promo_id: str) -> Response:
+def copy(promo_id: str) -> AnyResponse:
     """A copy of the promo as it is now, with a history of its own."""
     with unit() as work:
         row = promos.duplicate(work.session, promo_id, team_id(), user_id())

@@ -2,24 +2,25 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections import OrderedDict
 from functools import cached_property
 from threading import Lock
-from typing import Any
+from typing import Any, get_args
 
 import orjson
 from markupsafe import Markup
 
-from glowreel.core.document import Clip, Item, Promo, Scene, Track
+from glowreel.core.document import Clip, Item, Motion, Note, Picture, Promo, Sound, Track, TransitionKind
 from glowreel.core.formats import CANON, SHIPPED, Format
 from glowreel.core.layout import Box
 from glowreel.core.recipe.picture import item_box
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import timeline
-from glowreel.core.words import FONTS, Words
+from glowreel.core.words import FONTS
 from glowreel.engine.type import measure
 from glowreel.services.promos import Opened
-from glowreel.web.editor.boxes import Row, box, cut_button
+from glowreel.web.editor.rows import Row, clip_row, item_row, timeline_rows
 
 BAND = (15.0, 30.0)
 """Seconds between which most channels like a promo to be."""
@@ -50,11 +51,15 @@ class View:
         self.promo: Promo = opened.promo
         self.index = timeline(opened.promo)
         self.strips = strips
-        self.selected = tuple(i for i in selected if i in self.index.clip or i in self.index.item)
-        self._chosen = frozenset(self.selected)
+        self.selected = tuple(
+            i for i in selected if i in self.index.clip or i in self.index.item or i in self.index.note
+        )
         self.notice = notice
         self.words = words
         self.fonts = FONTS
+        self.icons = ICONS
+        self.transition_kinds = get_args(TransitionKind)
+        self.motions = get_args(Motion)
         self.shape: Format = next((f for f in self.promo.formats if f.id == format_id), self.promo.formats[0])
         self.missing_formats = [f for f in SHIPPED.values() if all(f.id != own.id for own in self.promo.formats)]
 
@@ -76,61 +81,6 @@ class View:
         return {"state": state, "sentence": sentence, "at": at * 100, "low": low / GAUGE_END * 100,
                 "wide": (high - low) / GAUGE_END * 100}  # fmt: skip
 
-    @property
-    def scenes(self) -> list[tuple[Scene, float, float]]:
-        spans = self.index.scene_span
-        return [
-            (s, spans[s.id].start / TICKS_PER_SECOND, spans[s.id].length / TICKS_PER_SECOND) for s in self.promo.scenes
-        ]
-
-    def clip_boxes(self) -> Markup:
-        """The main track's boxes."""
-        return Markup("".join(box(self.clip_row(clip), "", clip.id in self._chosen) for clip in self.promo.clips))
-
-    def track_boxes(self, track: Track) -> Markup:
-        """The boxes of a track of layers or sounds."""
-        return Markup("".join(box(self.item_row(item), track.id, item.id in self._chosen) for item in track.items))
-
-    def clip_row(self, clip: Clip) -> Row:
-        span = self.index.clip_span[clip.id]
-        media = self.promo.media.get(clip.media or "")
-        limit = 600.0
-        if media is not None and media.length:
-            limit = (media.length - clip.source_in) / TICKS_PER_SECOND
-        return Row(
-            id=clip.id, kind=clip.kind, label=clip.name or "Filler", start=span.start / TICKS_PER_SECOND,
-            length=span.length / TICKS_PER_SECOND, limit=limit, icon=ICONS[clip.kind], media=media,
-            source_in=clip.source_in / TICKS_PER_SECOND, strip=self.strips.get(clip.media or ""), muted=clip.muted,
-            gain=clip.gain,
-        )  # fmt: skip
-
-    def item_row(self, item: Item) -> Row:
-        span = self.index.item_span(item)
-        media = self.promo.media.get(item.media or "")
-        source_in, limit = 0, 600.0
-        fades = (0, 0)
-        gain = 0.0
-        if not isinstance(item.content, Words):
-            source_in = item.content.source_in
-            if media is not None and media.length:
-                limit = (media.length - source_in) / TICKS_PER_SECOND
-        if item.content.kind == "sound":
-            fades, gain = (item.content.fade_in, item.content.fade_out), item.content.gain
-        label = (
-            item.content.text.replace("\n", " ") if isinstance(item.content, Words) else (media.name if media else "")
-        )
-        return Row(
-            id=item.id, kind=item.content.kind, label=label, start=span.start / TICKS_PER_SECOND,
-            length=span.length / TICKS_PER_SECOND, limit=limit, icon=ICONS[item.content.kind], media=media,
-            source_in=source_in / TICKS_PER_SECOND, strip=None, tied=item.anchor.to, gain=gain,
-            fade_in=fades[0] / TICKS_PER_SECOND, fade_out=fades[1] / TICKS_PER_SECOND,
-        )  # fmt: skip
-
-    def cut_buttons(self) -> Markup:
-        """A handle on every cut of the main track."""
-        ends = ((clip.id, self.index.clip_span[clip.id].end / TICKS_PER_SECOND) for clip in self.promo.clips[:-1])
-        return Markup("".join(cut_button(before, at, self.index.cut_after(before)) for before, at in ends))
-
     @cached_property
     def one(self) -> Clip | Item | None:
         """The one thing selected, if it is one."""
@@ -138,32 +88,80 @@ class View:
             return None
         return self.index.clip.get(self.selected[0]) or self.index.item.get(self.selected[0])
 
-    @property
+    @cached_property
     def one_row(self) -> Row | None:
+        """The row of the one thing selected."""
         one = self.one
-        return None if one is None else self.clip_row(one) if isinstance(one, Clip) else self.item_row(one)
+        if one is None:
+            return None
+        row = clip_row(self.index, one, {}) if isinstance(one, Clip) else item_row(self.index, one)
+        return {"source": 0, "gain": 0, "fadeIn": 0, "fadeOut": 0, "muted": False, "tied": "", "length": 0, **row}
 
-    def state(self) -> str:
+    @cached_property
+    def part(self) -> Clip | Picture | Sound | None:
+        """What runs in the one thing selected, where something does."""
+        of = self.one if isinstance(self.one, Clip) else self.one.content if self.one else None
+        media = self.promo.media.get(getattr(of, "media", None) or "")
+        return of if isinstance(of, Clip | Picture | Sound) and media is not None and media.length else None
+
+    @cached_property
+    def note(self) -> Note | None:
+        """The note selected, if it is the only thing."""
+        return self.index.note.get(self.selected[0]) if len(self.selected) == 1 else None
+
+    @cached_property
+    def curve(self) -> list[tuple[float, int]]:
+        """The points of the selected part's speed curve: share of its length and thousandths. Ends included."""
+        one, part = self.one_row, self.part
+        if one is None or part is None or part.speed is None:
+            return []
+        speed, length = part.speed, round(one["length"] * TICKS_PER_SECOND)
+        inside = [(p.at - speed.into, p.speed) for p in speed.points if 0 < p.at - speed.into < length]
+        ends = [(at, round(speed.at(speed.into + at) * 1000)) for at in (0, length)]
+        return [(at / length, rate) for at, rate in (ends[0], *inside, ends[1])]
+
+    @cached_property
+    def detached(self) -> bool:
+        """Whether the sound of the clip selected stands on a track of its own."""
+        one = self.one
+        if not isinstance(one, Clip):
+            return False
+        return any(isinstance(i.content, Sound) and i.content.of == one.id for i in self.promo.items)
+
+    @cached_property
+    def heads(self) -> list[tuple[Track, str, str]]:
+        """Tracks with the words on their heads: (track, kind, name)."""
+        found = [(t, "layer", "Words" if t.items[0].content.kind == "words" else "Picture") for t in self.promo.layers]
+        found += [(t, "sound", "Sound") for t in self.promo.sounds]
+        return [(t, kind, t.name or name) for t, kind, name in found]
+
+    @cached_property
+    def heads_key(self) -> str:
+        """Changes when the rows of the timeline do: what is on them is painted by the page's scripts."""
+        facts: list[object] = [bool(self.promo.clips)]
+        facts += [(t.id, t.locked, t.hidden, t.muted, t.solo, t.gain, name) for t, _, name in self.heads]
+        return hashlib.blake2b(repr(facts).encode(), digest_size=8).hexdigest()
+
+    def state(self) -> Markup:
         """JSON for the page's scripts: what can be drawn and clicked, at this revision. Times in seconds."""
-        promo, index = self.promo, self.index
-        front = [item for track in promo.layers for item in track.items]
-        return json_text(
-            {
-                "rev": self.opened.revision,
-                "name": promo.name,
-                "length": self.length,
-                "rate": [promo.rate.num, promo.rate.den],
-                "formats": [{"id": f.id, "name": f.name, "wide": f.wide, "high": f.high, "safe": f.safe}
-                            for f in promo.formats],
-                "layers": [{"id": i.id, "kind": i.content.kind, "start": index.item_span(i).start / TICKS_PER_SECOND,
-                            "end": index.item_span(i).end / TICKS_PER_SECOND} for i in front],
-                "scenes": [[start, start + length] for _, start, length in self.scenes],
-                "boxes": {shape.id: self._boxes(shape) for shape in promo.formats},
-                "select": self.selected,
-                "words": self.words,
-                "notice": self.notice,
-            }
-        )  # fmt: skip
+        promo = self.promo
+        front = [item.id for track in promo.layers if not track.hidden for item in track.items]
+        value = {
+            "rev": self.opened.revision,
+            "name": promo.name,
+            "length": self.length,
+            "rate": [promo.rate.num, promo.rate.den],
+            "formats": [{"id": f.id, "name": f.name, "wide": f.wide, "high": f.high, "safe": f.safe}
+                        for f in promo.formats],
+            "front": front,
+            "boxes": {shape.id: self._boxes(shape) for shape in promo.formats},
+            "select": self.selected,
+            "words": self.words,
+            "notice": self.notice,
+            **timeline_rows(promo, self.strips),
+        }  # fmt: skip
+        # Inside a script element only the end of that element must not appear.
+        return Markup(json_text(value).replace("<", "\\u003c"))
 
     def _boxes(self, shape: Format) -> dict[str, dict[str, Any]]:
         """Where each layer lies in a format, in fractions of the frame's short side."""

@@ -4,20 +4,25 @@ from __future__ import annotations
 
 import struct
 from collections.abc import Iterator
+from itertools import count
 
 from flask import Blueprint, Response, make_response, request
 from flask_login import login_required
 
+from glowreel.core.commands import Context, apply
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.timeline import timeline
 from glowreel.services import promos
 from glowreel.services.access import own
+from glowreel.services.promos import named_media
 from glowreel.store.models import PromoRow
+from glowreel.web.editor.routes import the_command
 from glowreel.web.extensions import team_id, the_preview, unit
 
 blueprint = Blueprint("preview", __name__)
 
+_numbers = count()
 FOR_EVER = "private, max-age=31536000, immutable"
 
 
@@ -65,6 +70,30 @@ def picture_response(promo_id: str, *, share: float | None = None, short: int | 
 @login_required
 def frame(promo_id: str) -> Response:
     return picture_response(promo_id)
+
+
+@blueprint.get("/promos/<promo_id>/try.jpg")
+@login_required
+def tried(promo_id: str) -> Response:
+    """What a command would leave on either side of an edge, without carrying it out: two frames side by side.
+
+    `edge` is the `start` or `end` of what `around` names; `both` shows its first and its last frame.
+    """
+    promo = find(promo_id)
+    command = the_command(request.args.get("command", ""))
+    with unit() as work:
+        media = promos.team_media(work.session, team_id(), named_media(command))
+    tried = apply(promo, command, Context(new_id=lambda prefix: f"{prefix}-tried-{next(_numbers)}", media=media)).promo
+    index = timeline(tried)
+    around = request.args.get("around", "")
+    span = index.clip_span.get(around) or index.item_span(index.find_item(around))
+    edge, frame = request.args.get("edge", "end"), promo.rate.frame
+    times = {
+        "start": (span.start - frame, span.start), "end": (span.end - frame, span.end),
+        "both": (span.start, span.end - frame),
+    }.get(edge, (span.start, span.end - frame))  # fmt: skip
+    data = the_preview().pair(tried, request.args.get("format", promo.formats[0].id), times, 240)
+    return Response(data, mimetype="image/jpeg", headers={"Cache-Control": "private, no-store"})
 
 
 @blueprint.get("/promos/<promo_id>/run")

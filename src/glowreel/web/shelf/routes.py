@@ -17,7 +17,13 @@ from glowreel.web.extensions import parts, team_id, unit
 
 blueprint = Blueprint("shelf", __name__, template_folder="templates")
 
-SMALL_FILES = {"poster.jpg": "image/jpeg", "strip.jpg": "image/jpeg", "peaks": "application/octet-stream"}
+SMALL_FILES = {
+    "poster.jpg": "image/jpeg",
+    "strip.jpg": "image/jpeg",
+    "peaks": "application/octet-stream",
+    "stand-in.mp4": "video/mp4",
+}
+BLOBS = {"stand-in.mp4": "proxy"}
 
 
 @blueprint.get("/shelf/list")
@@ -57,14 +63,14 @@ def remove(media_id: str) -> str:
 @blueprint.get("/shelf/<media_id>/<name>")
 @login_required
 def small_file(media_id: str, name: str) -> Response:
-    """Poster, film strip or peaks of a file. They never change: the address names the content."""
+    """Poster, film strip, peaks or stand-in of a file. They never change: the address names the content."""
     if name not in SMALL_FILES:
         raise Missing("no-file", "There is nothing at this address.")
     with unit() as work:
         row = work.session.get(MediaFile, media_id)
         if row is None or row.team_id != team_id():
             raise Missing("no-file", "There is nothing at this address.")
-        path = parts().blobs.local(derived(row.hash, name))
-    response = send_file(path, mimetype=SMALL_FILES[name], max_age=31_536_000)
+        path = parts().blobs.local(derived(row.hash, BLOBS.get(name, name)))
+    response = send_file(path, mimetype=SMALL_FILES[name], max_age=31_536_000, conditional=True)
     response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     return response

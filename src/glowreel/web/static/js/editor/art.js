@@ -1,7 +1,8 @@
 // @ts-check
 /** What is painted into the timeline's boxes: film strips and waveforms, only where they are in sight. */
 
-import { perSecond, scroll, headWidth } from "./timeline.js";
+import { known } from "./model.js";
+import { perSecond, visibleSpan } from "./timeline.js";
 
 /** @type {Map<string, HTMLImageElement>} */
 const strips = new Map();
@@ -14,24 +15,35 @@ export function paintArt() {
 }
 
 function all() {
-  const left = scroll.scrollLeft - 200;
-  const right = scroll.scrollLeft + scroll.clientWidth - headWidth() + 200;
+  const [from, to] = visibleSpan(200);
   for (const box of /** @type {NodeListOf<HTMLElement>} */ (document.querySelectorAll("#lanes .item[data-media]"))) {
-    const start = Number(box.dataset.start) * perSecond();
-    const width = Number(box.dataset.length) * perSecond();
-    if (start > right || start + width < left) continue;
-    one(box, Math.max(0, left - start), Math.min(width, right - start));
+    const row = known.get(box.dataset.id ?? "")?.row;
+    const canvas = box.querySelector("canvas");
+    if (!row || !canvas) continue;
+    const pps = perSecond();
+    // In steps, so that scrolling a long clip does not paint it anew at every pixel.
+    const left = Math.max(0, Math.floor(((from - row.start) * pps) / 256) * 256);
+    const right = Math.min(row.length * pps, Math.ceil(((to - row.start) * pps) / 256) * 256);
+    if (right > left) one(box, row, canvas, left, right);
   }
 }
 
-/** Paints one box between two places in it. @param {HTMLElement} box @param {number} from @param {number} to */
-function one(box, from, to) {
-  const canvas = /** @type {HTMLCanvasElement} */ (box.querySelector("canvas"));
+/** Seconds of the source at a time of a row. @param {import("./model.js").Row} row @param {number} time */
+export function sourceAt(row, time) {
+  if (!row.map) return (row.source ?? 0) + time;
+  const n = Math.max(1, row.map.findIndex(([t]) => t >= time));
+  const [before, after] = [row.map[n - 1], row.map[n] ?? row.map[row.map.length - 1]];
+  const share = after[0] > before[0] ? (time - before[0]) / (after[0] - before[0]) : 0;
+  return before[1] + (after[1] - before[1]) * share;
+}
+
+/** Paints one box between two places in it. @param {HTMLElement} box @param {import("./model.js").Row} row @param {HTMLCanvasElement} canvas @param {number} from @param {number} to */
+function one(box, row, canvas, from, to) {
   const height = box.clientHeight;
   const width = Math.max(1, Math.ceil(to - from));
-  const done = `${from}|${width}|${height}|${perSecond()}|${box.dataset.source}|${box.dataset.length}`;
-  const kind = box.dataset.kind;
-  if (canvas.dataset.done === done) return;
+  const done = `${Math.round(from)}|${width}|${height}|${perSecond()}`;
+  const held = /** @type {any} */ (canvas);
+  if (held.done === done && held.row === row) return;
   const ratio = window.devicePixelRatio || 1;
   canvas.width = width * ratio;
   canvas.height = height * ratio;
@@ -39,15 +51,15 @@ function one(box, from, to) {
   canvas.style.left = `${from}px`;
   const paper = /** @type {CanvasRenderingContext2D} */ (canvas.getContext("2d"));
   paper.scale(ratio, ratio);
-  const painted = kind === "sound" ? wave(box, paper, from, width, height) : kind === "footage" || kind === "photo" ? film(box, paper, from, width, height) : true;
-  if (painted) canvas.dataset.done = done;
-  else canvas.removeAttribute("data-done");
+  const painted = row.kind === "sound" ? wave(row, paper, from, width, height) : row.kind === "footage" || row.kind === "photo" ? film(row, paper, from, width, height) : true;
+  held.done = painted ? done : "";
+  held.row = row;
 }
 
-/** @param {HTMLElement} box @param {CanvasRenderingContext2D} paper @param {number} from @param {number} width @param {number} height */
-function film(box, paper, from, width, height) {
-  const media = box.dataset.media ?? "";
-  const photo = box.dataset.kind === "photo" || !box.dataset.tiles;
+/** @param {import("./model.js").Row} row @param {CanvasRenderingContext2D} paper @param {number} from @param {number} width @param {number} height */
+function film(row, paper, from, width, height) {
+  const media = row.media ?? "";
+  const photo = row.kind === "photo" || !row.tiles;
   let strip = strips.get(media);
   if (!strip) {
     strip = new Image();
@@ -56,12 +68,12 @@ function film(box, paper, from, width, height) {
     strips.set(media, strip);
   }
   if (!strip.complete || !strip.naturalWidth) return false;
-  const tiles = photo ? 1 : Number(box.dataset.tiles);
+  const tiles = photo ? 1 : row.tiles ?? 1;
   const tileWidth = strip.naturalWidth / tiles;
   const shown = (height * tileWidth) / strip.naturalHeight;
   for (let x = Math.floor(from / shown) * shown; x < from + width; x += shown) {
-    const at = Number(box.dataset.source) + (x + shown / 2) / perSecond();
-    const tile = photo ? 0 : Math.min(tiles - 1, Math.max(0, Math.round(at / Number(box.dataset.step) - 0.25)));
+    const at = sourceAt(row, (x + shown / 2) / perSecond());
+    const tile = photo ? 0 : Math.min(tiles - 1, Math.max(0, Math.round(at / (row.step ?? 1) - 0.25)));
     paper.drawImage(strip, tile * tileWidth, 0, tileWidth, strip.naturalHeight, x - from, 0, shown - 1, height);
   }
   return true;
@@ -84,47 +96,44 @@ export function loadPeaks(media) {
   return loading;
 }
 
-/** Draws peaks between two seconds of a sound. @param {CanvasRenderingContext2D} paper @param {Uint8Array} data @param {number} start @param {number} pps
- *  @param {number} width @param {number} height @param {(second: number) => number} gain */
-export function drawWave(paper, data, start, pps, width, height, gain) {
+/** Draws peaks. `source` says which second of the sound is at a pixel. @param {CanvasRenderingContext2D} paper @param {Uint8Array} data
+ *  @param {(x: number) => number} source @param {number} width @param {number} height @param {(x: number) => number} gain */
+export function drawWave(paper, data, source, width, height, gain) {
   const middle = height / 2;
   paper.beginPath();
   for (let x = 0; x < width; x += 2) {
-    const first = Math.floor((start + x / pps) * 100);
-    const last = Math.max(first + 1, Math.floor((start + (x + 2) / pps) * 100));
+    const ends = [Math.floor(source(x) * 100), Math.floor(source(x + 2) * 100)];
+    const first = Math.max(0, Math.min(...ends));
+    const last = Math.max(first + 1, Math.max(...ends));
     let loud = 0;
     for (let n = first; n < last && n < data.length; n += 1) if (data[n] > loud) loud = data[n];
     // Drawn by the root, as ears do: quiet speech is seen, loud music still fits.
-    const reach = Math.pow(Math.min(1, (loud / 255) * gain(x / pps)), 0.6) * (middle - 1);
+    const reach = Math.pow(Math.min(1, (loud / 255) * gain(x)), 0.6) * (middle - 1);
     paper.rect(x, middle - reach, 1.4, Math.max(1, 2 * reach));
   }
   paper.fill();
 }
 
-/** @param {HTMLElement} box @param {CanvasRenderingContext2D} paper @param {number} from @param {number} width @param {number} height */
-function wave(box, paper, from, width, height) {
-  const media = box.dataset.media ?? "";
-  const data = peaks.get(media);
+/** @param {import("./model.js").Row} row @param {CanvasRenderingContext2D} paper @param {number} from @param {number} width @param {number} height */
+function wave(row, paper, from, width, height) {
+  const data = peaks.get(row.media ?? "");
   if (!data) {
-    loadPeaks(media).then((found) => { if (found) paintArt(); });
+    loadPeaks(row.media ?? "").then((found) => { if (found) paintArt(); });
     return false;
   }
   const pps = perSecond();
-  const length = Number(box.dataset.length);
-  const fadeIn = Number(box.dataset.fadeIn);
-  const fadeOut = Number(box.dataset.fadeOut);
-  const factor = Math.pow(10, Number(box.dataset.gain) / 20);
-  const gain = (/** @type {number} */ second) => {
-    const at = second + from / pps;
-    return factor * Math.min(1, fadeIn ? at / fadeIn : 1, fadeOut ? (length - at) / fadeOut : 1);
+  const factor = Math.pow(10, (row.gain ?? 0) / 20);
+  const gain = (/** @type {number} */ x) => {
+    const at = (x + from) / pps;
+    return factor * Math.min(1, row.fadeIn ? at / row.fadeIn : 1, row.fadeOut ? (row.length - at) / row.fadeOut : 1);
   };
-  paper.fillStyle = "#5E8A66";
-  drawWave(paper, data, Number(box.dataset.source) + from / pps, pps, width, height, gain);
+  paper.fillStyle = row.muted ? "#A9B8A6" : "#5E8A66";
+  drawWave(paper, data, (x) => sourceAt(row, (x + from) / pps), width, height, gain);
   paper.strokeStyle = "#C8430B";
   paper.lineWidth = 1.4;
   paper.beginPath();
   for (let x = 0; x <= width; x += 3) {
-    const y = height - 2 - Math.min(1, Math.max(0, gain(x / pps)) / 2) * (height - 5);
+    const y = height - 2 - Math.min(1, Math.max(0, gain(x)) / 2) * (height - 5);
     if (x) paper.lineTo(x, y); else paper.moveTo(x, y);
   }
   paper.stroke();

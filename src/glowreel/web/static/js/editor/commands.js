@@ -17,11 +17,13 @@ function put(html) {
   const answer = document.createElement("template");
   answer.innerHTML = html;
   const writing = document.activeElement;
-  for (const part of answer.content.querySelectorAll("[hx-swap-oob]")) {
+  for (const part of /** @type {NodeListOf<HTMLElement>} */ (answer.content.querySelectorAll("[hx-swap-oob]"))) {
     const old = document.getElementById(part.id);
     if (!old) continue;
     // Whoever is typing keeps the field as it is; it already says what the answer would.
     if (old.contains(writing) && writing instanceof HTMLTextAreaElement) continue;
+    // The rows of the timeline stay while they are the same: what lies on them is painted by the page.
+    if (part.id === "lanes" && part.dataset.key === old.dataset.key) continue;
     const inner = part.getAttribute("hx-swap-oob") === "innerHTML";
     part.removeAttribute("hx-swap-oob");
     const focus = old.contains(writing) ? writing : null;
@@ -41,12 +43,12 @@ function refocus(part, old) {
   if (again instanceof HTMLElement) again.focus({ preventScroll: true });
 }
 
-/** @param {string} path @param {Record<string, string>} values */
-async function post(path, values) {
+/** Posts to an address of the promo and puts the answer in place. @param {string} path @param {Record<string, string>} [values] */
+async function ask(path, values = {}) {
   waiting += 1;
   busy();
   try {
-    const body = new URLSearchParams({ ...values, selected: [...model.selected].join(","), format: model.format });
+    const body = new URLSearchParams({ ...values, selected: [...model.selected].join(","), format: model.format, rev: String(model.state.rev) });
     const response = await fetch(`${base}/${path}`, { method: "POST", headers, body });
     const text = await response.text();
     if (!response.ok) {
@@ -77,6 +79,20 @@ function inLine(work) {
 }
 
 /** Sends one command; resolves to whether it was carried out. @param {Record<string, unknown>} command */
-export const send = (command) => inLine(() => post("edit", { command: JSON.stringify(command) }));
-export const undo = () => inLine(() => post("undo", {}));
-export const redo = () => inLine(() => post("redo", {}));
+export const send = (command) => inLine(() => ask("edit", { command: JSON.stringify(command) }));
+/** @param {string} path @param {Record<string, string>} [values] */
+export const post = (path, values) => inLine(() => ask(path, values));
+export const undo = () => post("undo");
+export const redo = () => post("redo");
+
+/** Fetches the promo as it is now, if this page is not at that revision once its own steps are done. @param {number} rev */
+export const catchUp = (rev) => inLine(async () => {
+  if (rev === model.state.rev) return false;
+  const query = new URLSearchParams({ selected: [...model.selected].join(","), format: model.format });
+  const response = await fetch(`${base}/now?${query}`, { headers }).catch(() => null);
+  if (!response?.ok) return false;
+  put(await response.text());
+  clocks();
+  refresh();
+  return true;
+});

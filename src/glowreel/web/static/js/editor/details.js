@@ -3,7 +3,9 @@
 
 import { note } from "../page.js";
 import { send } from "./commands.js";
-import { base, gridTicks, model, on, ticks, typed } from "./model.js";
+import { drawCurve } from "./curve.js";
+import { base, gridTicks, known, model, on, ticks, typed } from "./model.js";
+import { replaceFrom } from "./replace.js";
 import { showFace } from "./shelf.js";
 import { place, scope } from "./stage.js";
 
@@ -29,8 +31,7 @@ function setTime(field) {
     note("Type a time like 1.5, 90f or 0:03.5.", { refusal: true });
     return fetchDetails();
   }
-  const box = document.querySelector(`#lanes [data-id="${CSS.escape(subject())}"]`);
-  const exact = box?.getAttribute("data-kind") === "sound" ? ticks(value) : gridTicks(value);
+  const exact = known.get(subject())?.lane === "sound" ? ticks(value) : gridTicks(value);
   if (field.dataset.time === "length") return send({ do: "trim", item: subject(), edge: "end", length: Math.max(1, exact) });
   return send({ do: "move-item", item: subject(), at: exact });
 }
@@ -47,7 +48,8 @@ function framing() {
 function transition(field) {
   const after = field.dataset.transition;
   if (!field.value) return send({ do: "remove-transition", after });
-  return send({ do: "set-transition", after, kind: field.value });
+  const old = model.state.cuts.find((cut) => cut.after === after);
+  return send({ do: "set-transition", after, kind: field.value, ...(old ? { length: ticks(old.length) } : {}) });
 }
 
 bench.addEventListener("change", (event) => {
@@ -58,6 +60,11 @@ bench.addEventListener("change", (event) => {
     send({ do: field.dataset.do, [field.dataset.key ?? "item"]: subject(), [field.dataset.field ?? ""]: value });
   } else if (field.dataset.time) setTime(field);
   else if (field.dataset.framing) framing();
+  else if (field.dataset.speed) speed(field);
+  else if (field.dataset.noteAt) {
+    const value = typed(field.value);
+    if (Number.isFinite(value)) send({ do: "set-note", note: field.dataset.noteAt, at: gridTicks(value) });
+  }
   else if (field.dataset.transition) transition(/** @type {any} */ (field));
   else if (field.dataset.transitionLength) {
     const value = typed(field.value);
@@ -76,8 +83,26 @@ bench.addEventListener("input", (event) => {
     const out = field.parentElement?.querySelector("output");
     if (out) out.textContent = field.max === "12" ? `${Number(field.value) >= 0 ? "+" : ""}${field.value} dB` : field.dataset.framing ? `${field.value}×` : `${Math.round(Number(field.value) * 100)} %`;
   }
+  if (field.dataset.speed === "slide") {
+    const out = /** @type {HTMLInputElement|null} */ (document.getElementById("s-rate"));
+    if (out) out.value = (10 ** Number(field.value)).toFixed(2);
+  }
   if (field.dataset.words) words(field);
+  if (field.dataset.noteText) {
+    clearTimeout(typing);
+    typing = setTimeout(() => send({ do: "set-note", note: field.dataset.noteText, text: field.value }), 350);
+  }
 });
+
+/** @param {HTMLInputElement} field */
+function speed(field) {
+  const item = subject();
+  if (field.dataset.speed === "preset") { if (field.value) send({ do: "set-curve", item, preset: field.value }); return; }
+  if (field.dataset.speed === "pitch") { send({ do: "set-speed", item, pitch: field.checked ? "kept" : "follows" }); return; }
+  const rate = field.dataset.speed === "slide" ? 10 ** Number(field.value) : Number(field.value.replace(",", ".").replace("×", ""));
+  if (!(rate >= 0.1 && rate <= 16)) { note("Speed goes from 0.1× to 16×.", { refusal: true }); fetchDetails(); return; }
+  send({ do: "set-speed", item, speed: Math.round(rate * 1000) });
+}
 
 let typing = 0;
 /** Words are kept when typing pauses. @param {HTMLInputElement} field */
@@ -103,6 +128,8 @@ bench.addEventListener("click", (event) => {
   }
   const nine = /** @type {HTMLElement|null} */ (target.closest("[data-nine]"));
   if (nine) putAt(nine.dataset.nine ?? "0.5,0.5");
+  const replace = /** @type {HTMLElement|null} */ (target.closest("[data-replace]"));
+  if (replace) replaceFrom(replace.dataset.replace ?? "");
   const remove = /** @type {HTMLElement|null} */ (target.closest("[data-remove]"));
   if (remove) send({ do: "remove", items: [remove.dataset.remove] });
   if (target.closest("#for-all, #for-one")) { scope.only = target.closest("#for-one") !== null; scopes(); }
@@ -131,9 +158,9 @@ function scopes() {
 async function fetchDetails() {
   const url = `${base}/details?selected=${[...model.selected].join(",")}&format=${model.format}`;
   const response = await fetch(url, { headers: { "X-Glow": "1" } });
-  if (response.ok) { bench.innerHTML = await response.text(); scopes(); }
+  if (response.ok) { bench.innerHTML = await response.text(); scopes(); drawCurve(); }
 }
 
 on("selected", () => { scope.only = false; fetchDetails(); if (model.selected.size) showFace("details"); });
 on("format", fetchDetails);
-on("changed", scopes);
+on("changed", () => { scopes(); drawCurve(); });

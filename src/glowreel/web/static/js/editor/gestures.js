@@ -1,118 +1,94 @@
 // @ts-check
-/** Dragging on the timeline: order and trim clips, move and trim layers and sounds. Each drag ends in one command. */
+/** Dragging clips, layers and sounds: order, time, track, trim, slip. Each drag ends in one command. */
 
 import { send } from "./commands.js";
-import { clock, fps, gridTicks, model, moveTo, select, ticks } from "./model.js";
-import { layOut, perSecond, snapTimes, snapTo, timeAt, scroll, headWidth } from "./timeline.js";
+import { aim, drag, sayAt, showMark } from "./drag.js";
+import { boxFor } from "./lanes.js";
+import { clock, endOf, fps, gridTicks, known, model, select, ticks } from "./model.js";
+import { layOut, perSecond, snapTimes, snapTo, timeAt } from "./timeline.js";
+import { hideTwoUp, tryOut } from "./twoup.js";
 
-const mark = /** @type {HTMLElement} */ (document.getElementById("drop-mark"));
-const number = /** @type {HTMLElement} */ (document.getElementById("drag-ghost"));
-
-/** The clip boxes of the main track, in order. @returns {HTMLElement[]} */
-const clips = () => [...document.querySelectorAll(".tl-main .item")].map((c) => /** @type {HTMLElement} */ (c));
-
-/** Shows a line at a time of the timeline. @param {number|null} time */
-export function showMark(time) {
-  mark.hidden = time === null;
-  if (time !== null) mark.style.left = `${headWidth() + time * perSecond()}px`;
-}
-
-/** @param {PointerEvent} event @param {string} text */
-export function sayAt(event, text) {
-  number.hidden = false;
-  number.textContent = text;
-  number.style.transform = `translate(${event.clientX + 14}px, ${event.clientY - 30}px)`;
-}
-export const hush = () => { number.hidden = true; };
+/** Held while the split cursor is up. */
+export const tool = { split: false };
 
 /** The main-track clip before which something at a time would go, and where that is. @param {number} time @param {Set<string>} [without] */
 export function mainPlace(time, without = new Set()) {
   let at = 0;
-  for (const clip of clips()) {
-    const start = Number(clip.dataset.start);
-    const length = Number(clip.dataset.length);
-    if (!without.has(clip.dataset.id ?? "") && time < start + length / 2) return { before: clip.dataset.id ?? null, at: start };
-    at = start + length;
+  for (const row of model.state.main) {
+    if (!without.has(row.id) && time < row.start + row.length / 2) return { before: row.id, at: row.start };
+    at = endOf(row);
   }
   return { before: null, at };
 }
 
-/** Runs a drag: `move` for each step, `done` at the end unless it was escaped. @param {PointerEvent} event @param {(e: PointerEvent, dx: number) => void} move @param {(moved: boolean) => void} done */
-function drag(event, move, done) {
-  const from = event.clientX;
-  const high = event.clientY;
-  let moved = false;
-  const step = (/** @type {PointerEvent} */ e) => {
-    if (!moved && Math.hypot(e.clientX - from, e.clientY - high) < 4) return;
-    moved = true;
-    const box = scroll.getBoundingClientRect();
-    if (e.clientX > box.right - 24) scroll.scrollLeft += 12;
-    if (e.clientX < box.left + headWidth() + 12) scroll.scrollLeft -= 12;
-    move(e, (e.clientX - from) / perSecond());
-  };
-  const end = (/** @type {Event} */ e) => {
-    window.removeEventListener("pointermove", step);
-    window.removeEventListener("pointerup", end);
-    window.removeEventListener("pointercancel", end);
-    document.removeEventListener("keydown", escape, true);
-    hush();
-    showMark(null);
-    for (const lane of document.querySelectorAll(".is-target")) lane.classList.remove("is-target");
-    const kept = moved && e.type === "pointerup";
-    done(kept);
-    if (!kept) layOut();
-  };
-  const escape = (/** @type {KeyboardEvent} */ e) => { if (e.key === "Escape") { e.stopPropagation(); end(e); } };
-  window.addEventListener("pointermove", step);
-  window.addEventListener("pointerup", end);
-  window.addEventListener("pointercancel", end);
-  document.addEventListener("keydown", escape, true);
-}
+/** Signed time as a person reads it. @param {number} by */
+const signed = (by) => `${by >= 0 ? "+" : "−"}${clock(Math.abs(by))}`;
+const onGrid = (/** @type {number} */ time) => Math.round(time * fps()) / fps();
 
-/** @param {PointerEvent} event @param {HTMLElement} box */
-function trim(event, box) {
-  const edge = /** @type {"start"|"end"} */ (/** @type {HTMLElement} */ (event.target).dataset.grip);
-  const start = Number(box.dataset.start);
-  const length = Number(box.dataset.length);
-  const id = box.dataset.id ?? "";
-  const main = box.closest(".tl-main") !== null;
-  const sound = box.dataset.kind === "sound";
-  const timed = box.dataset.kind === "footage" || sound || (box.dataset.kind === "picture" && Number(box.dataset.limit) < 600);
-  const most = edge === "end" ? Number(box.dataset.limit) : length + (timed ? Number(box.dataset.source) : main ? 600 : start);
-  const times = snapTimes(new Set([id]));
-  let wanted = length;
+/** Trims an end; several selected ones together. @param {PointerEvent} event @param {import("./model.js").Known} it @param {"start"|"end"} edge */
+function trim(event, it, edge) {
+  const { row, lane } = it;
+  const sound = lane === "sound";
+  const most = row.length + ((edge === "end" ? row.after : row.before) ?? 0);
+  const times = snapTimes(new Set([row.id]));
+  const together = model.selected.has(row.id) && model.selected.size > 1 ? [...model.selected] : null;
+  const end = endOf(row);
+  const box = boxFor(row.id);
+  let wanted = row.length;
+  /** @returns {Record<string, unknown>} */
+  const command = () => together
+    ? { do: "trim-by", items: together, edge, by: gridTicks(wanted - row.length) }
+    : { do: "trim", item: row.id, edge, length: Math.max(1, sound ? ticks(wanted) : gridTicks(wanted)) };
+  box?.classList.add("is-ghost");
   drag(event, (e, dx) => {
-    const near = snapTo(edge === "end" ? start + length + dx : start + dx, times, e.ctrlKey);
-    wanted = edge === "end" ? near.time - start : start + length - near.time;
-    wanted = Math.min(most, Math.max(1 / fps(), wanted));
-    if (!sound) wanted = Math.round(wanted * fps()) / fps();
-    box.style.width = `${wanted * perSecond() - 1.5}px`;
-    if (edge === "start") box.style.left = `${(start + length - wanted) * perSecond()}px`;
+    const near = snapTo(edge === "end" ? end + dx : row.start + dx, times, e.ctrlKey);
+    wanted = edge === "end" ? near.time - row.start : end - near.time;
+    wanted = Math.min(most, Math.max(1 / fps(), sound ? wanted : onGrid(wanted)));
+    if (box) {
+      box.style.width = `${wanted * perSecond() - 1.5}px`;
+      if (edge === "start") box.style.left = `${(end - wanted) * perSecond()}px`;
+    }
     const limit = Math.abs(wanted - most) < 1e-6 ? " · no more there" : "";
-    sayAt(e, `${clock(wanted)} (${wanted >= length ? "+" : "−"}${clock(Math.abs(wanted - length))})${limit}`);
+    sayAt(e, `${clock(wanted)} (${signed(wanted - row.length)})${limit}`);
     showMark(near.hit ? near.time : null);
-    if (main && box.dataset.kind === "footage" && edge === "end" && start + wanted <= model.state.length) moveTo((start + wanted) * fps() - 1);
+    if (lane === "main" && row.kind !== "filler") tryOut(command(), row.id, edge, "outgoing", "incoming");
   }, (kept) => {
-    if (kept && Math.abs(wanted - length) > 1e-6) send({ do: "trim", item: id, edge, length: sound ? ticks(wanted) : gridTicks(wanted) });
+    box?.classList.remove("is-ghost");
+    hideTwoUp();
+    if (kept && Math.abs(wanted - row.length) > 1e-7) send(command());
     else layOut();
   });
 }
 
-/** @param {PointerEvent} event @param {HTMLElement} box */
-function moveClip(event, box) {
-  const id = box.dataset.id ?? "";
-  const chosen = model.selected.has(id) ? clips().map((c) => c.dataset.id ?? "").filter((c) => model.selected.has(c)) : [id];
-  const without = new Set(chosen);
-  let place = mainPlace(Number(box.dataset.start));
-  const start = Number(box.dataset.start);
+/** Shows another part of the material in the same place. @param {PointerEvent} event @param {import("./model.js").Row} row */
+function slip(event, row) {
+  let by = 0;
   drag(event, (e, dx) => {
-    box.classList.add("is-ghost");
-    box.style.left = `${(start + dx) * perSecond()}px`;
+    // Dragging to the right brings what is earlier in the material.
+    by = Math.max(-(row.before ?? 0), Math.min(row.after ?? 0, -onGrid(dx)));
+    const limit = by && (by === -(row.before ?? 0) || by === (row.after ?? 0)) ? " · no more there" : "";
+    sayAt(e, `material ${signed(by)}${limit}`);
+    tryOut({ do: "slip", item: row.id, by: gridTicks(by) || 1 }, row.id, "both", "first frame", "last frame");
+  }, (kept) => {
+    hideTwoUp();
+    if (kept && by) send({ do: "slip", item: row.id, by: Math.sign(by) * gridTicks(Math.abs(by)) });
+  });
+}
+
+/** @param {PointerEvent} event @param {import("./model.js").Row} row */
+function moveClip(event, row) {
+  const chosen = model.selected.has(row.id) ? model.state.main.map((c) => c.id).filter((id) => model.selected.has(id)) : [row.id];
+  const without = new Set(chosen);
+  const box = boxFor(row.id);
+  let place = mainPlace(row.start);
+  drag(event, (e, dx) => {
+    box?.classList.add("is-ghost");
+    if (box) box.style.left = `${(row.start + dx) * perSecond()}px`;
     place = mainPlace(timeAt(e.clientX), without);
     showMark(place.at);
-    sayAt(e, chosen.length > 1 ? `${chosen.length} clips` : box.getAttribute("aria-label")?.split(",")[0] ?? "");
+    sayAt(e, chosen.length > 1 ? `${chosen.length} clips` : row.label);
   }, (kept) => {
-    box.classList.remove("is-ghost");
+    box?.classList.remove("is-ghost");
     if (kept) send({ do: "move-clips", clips: chosen, before: place.before });
     layOut();
   });
@@ -124,32 +100,33 @@ function laneAt(event, lane) {
   return under instanceof HTMLElement && under.dataset.lane === lane ? under : null;
 }
 
-/** @param {PointerEvent} event @param {HTMLElement} box */
-function moveItem(event, box) {
-  const id = box.dataset.id ?? "";
-  const sound = box.dataset.kind === "sound";
-  const start = Number(box.dataset.start);
-  const length = Number(box.dataset.length);
-  const times = snapTimes(new Set([id]));
-  let at = start;
-  let track = box.dataset.track ?? "";
+/** @param {PointerEvent} event @param {import("./model.js").Known} it */
+function moveItem(event, it) {
+  const { row, track, lane } = it;
+  const sound = lane === "sound";
+  const together = model.selected.has(row.id) ? [...model.selected].filter((id) => known.get(id)?.track) : [row.id];
+  const boxes = together.flatMap((id) => { const box = boxFor(id); const r = known.get(id)?.row; return box && r ? [{ box, r }] : []; });
+  const earliest = Math.min(...together.map((id) => known.get(id)?.row.start ?? 0));
+  const times = snapTimes(new Set(together));
+  let at = row.start;
+  let home = track?.id ?? "";
   drag(event, (e, dx) => {
-    box.classList.add("is-ghost");
-    const head = snapTo(start + dx, times, e.ctrlKey);
-    const tail = snapTo(start + dx + length, times, e.ctrlKey);
-    at = Math.max(0, head.hit ? head.time : tail.hit ? tail.time - length : start + dx);
-    if (!sound) at = Math.round(at * fps()) / fps();
-    box.style.left = `${at * perSecond()}px`;
+    const head = snapTo(row.start + dx, times, e.ctrlKey);
+    const tail = snapTo(endOf(row) + dx, times, e.ctrlKey);
+    at = Math.max(row.start - earliest, head.hit ? head.time : tail.hit ? tail.time - row.length : row.start + dx);
+    if (!sound) at = onGrid(at);
+    for (const { box, r } of boxes) { box.classList.add("is-ghost"); box.style.left = `${(r.start + at - row.start) * perSecond()}px`; }
     showMark(head.hit ? head.time : tail.hit ? tail.time : null);
-    const lane = laneAt(e, sound ? "sound" : "layer");
-    for (const other of document.querySelectorAll(".is-target")) other.classList.remove("is-target");
-    lane?.classList.add("is-target");
-    track = lane?.dataset.track ?? box.dataset.track ?? "";
-    sayAt(e, `${clock(at)} (${at >= start ? "+" : "−"}${clock(Math.abs(at - start))})`);
+    const target = together.length === 1 ? laneAt(e, lane) : null;
+    aim(target);
+    home = target?.dataset.track ?? track?.id ?? "";
+    sayAt(e, `${clock(at)} (${signed(at - row.start)})`);
   }, (kept) => {
-    box.classList.remove("is-ghost");
-    if (kept && (Math.abs(at - start) > 1e-6 || track !== box.dataset.track))
-      send({ do: "move-item", item: id, at: sound ? ticks(at) : gridTicks(at), track: track === box.dataset.track ? null : track });
+    for (const { box } of boxes) box.classList.remove("is-ghost");
+    const by = at - row.start;
+    if (kept && together.length > 1 && Math.abs(by) > 1e-6) send({ do: "move-items", items: together, by: Math.sign(by) * (sound ? ticks(Math.abs(by)) : gridTicks(Math.abs(by))) });
+    else if (kept && together.length === 1 && (Math.abs(by) > 1e-6 || home !== track?.id))
+      send({ do: "move-item", item: row.id, at: sound ? ticks(at) : gridTicks(at), track: home === track?.id ? null : home });
     layOut();
   });
 }
@@ -157,26 +134,35 @@ function moveItem(event, box) {
 document.addEventListener("pointerdown", (event) => {
   const target = /** @type {HTMLElement} */ (event.target);
   const box = /** @type {HTMLElement|null} */ (target.closest("#lanes .item"));
-  if (!box || event.button) return;
-  const id = box.dataset.id ?? "";
+  const it = box && known.get(box.dataset.id ?? "");
+  if (!box || !it || event.button) return;
+  if (tool.split) {
+    const at = timeAt(event.clientX);
+    send({ do: "split-at", item: it.row.id, at: it.lane === "sound" ? ticks(at) : gridTicks(at) });
+    return;
+  }
+  const id = it.row.id;
   if (event.ctrlKey || event.metaKey || event.shiftKey) {
     const chosen = new Set(model.selected);
     if (chosen.has(id)) chosen.delete(id); else chosen.add(id);
-    select(chosen);
+    select(chosen, { alone: chosen.size < model.selected.size });
     return;
   }
-  if (!model.selected.has(id)) select([id]);
-  if (target.dataset.grip) trim(event, box);
-  else if (box.closest(".tl-main")) moveClip(event, box);
-  else moveItem(event, box);
+  if (!model.selected.has(id)) select([id], { alone: event.altKey });
+  if (it.track?.locked) return;
+  const grip = target.dataset.grip;
+  if (grip) trim(event, it, /** @type {"start"|"end"} */ (grip));
+  else if (event.altKey && it.row.of) slip(event, it.row);
+  else if (it.lane === "main") moveClip(event, it.row);
+  else moveItem(event, it);
 });
 document.addEventListener("keydown", (event) => {
   const box = /** @type {HTMLElement} */ (event.target);
   if (box.matches?.("#lanes .item") && event.key === "Enter") { event.preventDefault(); select([box.dataset.id ?? ""]); }
 });
 document.addEventListener("click", (event) => {
-  const cut = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest(".cut"));
-  if (!cut) return;
-  if (cut.classList.contains("has-transition")) select([cut.dataset.cut ?? ""]);
-  else send({ do: "set-transition", after: cut.dataset.cut });
+  const gap = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest(".gap"));
+  if (gap) send({ do: "close-gap", track: gap.dataset.gap, at: ticks(Number(gap.dataset.at)) });
+  const note = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest(".note"));
+  if (note) select([note.dataset.note ?? ""]);
 });

@@ -4,11 +4,16 @@
 import "./details.js";
 import "./gestures.js";
 import "./keys.js";
+import "./live.js";
+import "./marquee.js";
+import "./overview.js";
+import "./scrubsound.js";
 import "./shelf.js";
+import "./ties.js";
 import "./wall.js";
 import { redo, send, undo } from "./commands.js";
 import { fps, frames, model, moveTo, on, remember, remembered, tell } from "./model.js";
-import { mute, playOnlyScene, toggle } from "./player.js";
+import { mute, playRound, playWhat, toggle } from "./player.js";
 
 document.addEventListener("click", (event) => {
   const target = /** @type {Element} */ (event.target);
@@ -22,18 +27,19 @@ document.addEventListener("change", (event) => {
 });
 document.addEventListener("keydown", (event) => {
   const field = /** @type {HTMLInputElement} */ (event.target);
-  if (event.key === "Enter" && field.matches?.(".ed-name, .scene-name, .bench input.num")) field.blur();
+  if (event.key === "Enter" && field.matches?.(".ed-name, .scene-name, .head-name, .bench input.num")) field.blur();
 });
 
 document.getElementById("play")?.addEventListener("click", toggle);
 document.getElementById("to-start")?.addEventListener("click", () => moveTo(0));
 document.getElementById("to-end")?.addEventListener("click", () => moveTo(frames()));
-for (const [id, only] of /** @type {[string, boolean][]} */ ([["play-all", false], ["play-scene", true]]))
-  document.getElementById(id)?.addEventListener("click", () => {
-    playOnlyScene(only);
-    document.getElementById("play-all")?.setAttribute("aria-pressed", String(!only));
-    document.getElementById("play-scene")?.setAttribute("aria-pressed", String(only));
-  });
+for (const what of /** @type {("all"|"scene")[]} */ (["all", "scene"])) document.getElementById(`play-${what}`)?.addEventListener("click", () => playWhat(what));
+const round = document.getElementById("round");
+round?.addEventListener("click", () => {
+  const now = round.getAttribute("aria-pressed") !== "true";
+  round.setAttribute("aria-pressed", String(now));
+  playRound(now);
+});
 const silent = document.getElementById("mute");
 silent?.addEventListener("click", () => {
   const now = silent.getAttribute("aria-pressed") !== "true";

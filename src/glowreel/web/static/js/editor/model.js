@@ -4,17 +4,27 @@
 /**
  * @typedef {{id: string, name: string, wide: number, high: number, safe: number[]}} Shape
  * @typedef {{x: number, y: number, w: number, h: number, size: number, wrap: number, turn: number, own: boolean}} Box
- * @typedef {{rev: number, name: string, length: number, rate: number[], formats: Shape[], scenes: number[][],
- *   layers: {id: string, kind: string, start: number, end: number}[], boxes: Record<string, Record<string, Box>>,
+ * @typedef {{id: string, kind: string, label: string, start: number, length: number, source?: number, media?: string,
+ *   after?: number, before?: number, of?: number, tiles?: number, step?: number, sounding?: boolean, muted?: boolean,
+ *   gain?: number, fadeIn?: number, fadeOut?: number, tied?: string, to?: string, group?: string, fast?: string,
+ *   map?: number[][], arrive?: number, leave?: number}} Row
+ * @typedef {{id: string, kind: "layer"|"sound", locked: boolean, hidden: boolean, rows: Row[]}} Track
+ * @typedef {{after: string, at: number, kind: string, length: number, heldBefore: number, heldBehind: number}} Cut
+ * @typedef {{id: string, name: string, start: number, length: number, clips: number}} Scene
+ * @typedef {{rev: number, name: string, length: number, rate: number[], formats: Shape[], main: Row[], tracks: Track[],
+ *   cuts: Cut[], scenes: Scene[], notes: {id: string, at: number, text: string}[], front: string[],
+ *   opens: [string, number]|null, closes: [string, number]|null, boxes: Record<string, Record<string, Box>>,
  *   select: string[], words: string, notice: string}} State
+ * @typedef {{row: Row, lane: "main"|"layer"|"sound", track: Track|null, place: number}} Known
  */
 
 export const TICKS = 705600000;
 const root = /** @type {HTMLElement} */ (document.getElementById("editor"));
 export const base = root.dataset.base ?? "";
+export const promoId = root.dataset.promo ?? "";
 
 /** @returns {State} */
-const read = () => JSON.parse(document.getElementById("state")?.dataset.state ?? "{}");
+const read = () => JSON.parse(document.getElementById("state")?.textContent ?? "{}");
 
 export const model = {
   state: read(),
@@ -23,9 +33,20 @@ export const model = {
   format: "",
   /** @type {Set<string>} */
   selected: new Set(),
+  /** Marked range, seconds. @type {{start: number|null, end: number|null}} */
+  range: { start: null, end: null },
 };
 
-const key = `glowreel:${root.dataset.promo}`;
+/** Every clip and item by identifier. @type {Map<string, Known>} */
+export const known = new Map();
+function learn() {
+  known.clear();
+  model.state.main.forEach((row, place) => known.set(row.id, { row, lane: "main", track: null, place }));
+  for (const track of model.state.tracks) track.rows.forEach((row, place) => known.set(row.id, { row, lane: track.kind, track, place }));
+}
+learn();
+
+const key = `glowreel:${promoId}`;
 /** What is remembered of this promo on this machine. */
 export const remembered = JSON.parse(localStorage.getItem(key) ?? "{}");
 /** @param {Record<string, unknown>} values */
@@ -36,7 +57,7 @@ export function remember(values) {
 
 /** @type {Map<string, Set<(detail?: any) => void>>} */
 const listeners = new Map();
-/** @param {"changed"|"moved"|"selected"|"format"|"played"} what @param {(detail?: any) => void} listener */
+/** @param {"changed"|"moved"|"selected"|"format"|"played"|"range"|"laid"|"scrubbed"} what @param {(detail?: any) => void} listener */
 export function on(what, listener) {
   if (!listeners.has(what)) listeners.set(what, new Set());
   listeners.get(what)?.add(listener);
@@ -49,11 +70,18 @@ export function tell(what, detail) {
 export const fps = () => model.state.rate[0] / model.state.rate[1];
 export const frames = () => Math.max(0, Math.round(model.state.length * fps()));
 export const seconds = (/** @type {number} */ frame) => frame / fps();
+export const here = () => seconds(model.frame);
 /** Seconds to ticks, on the frame grid. @param {number} value */
 export const gridTicks = (value) => Math.round((Math.round(value * fps()) * TICKS * model.state.rate[1]) / model.state.rate[0]);
 /** @param {number} value */
 export const ticks = (value) => Math.round(value * TICKS);
 export const shape = () => model.state.formats.find((f) => f.id === model.format) ?? model.state.formats[0];
+/** @param {Row} row */
+export const endOf = (row) => row.start + row.length;
+/** The clip of the main track at a time. @param {number} time */
+export const clipAt = (time) => model.state.main.find((row) => time >= row.start && time < endOf(row)) ?? null;
+/** The scene at a time. @param {number} time */
+export const sceneAt = (time) => model.state.scenes.find((s) => time >= s.start && time < s.start + s.length) ?? null;
 
 /** A time as people read it. @param {number} value seconds */
 export function clock(value) {
@@ -66,27 +94,33 @@ export function clock(value) {
 export function typed(text) {
   const plain = text.trim().replace(",", ".");
   if (/^\d+f$/i.test(plain)) return parseInt(plain, 10) / fps();
-  const parts = plain.replace(/s$/i, "").split(":");
+  const parts = plain.replace(/s$/i, "").trim().split(":");
   if (parts.some((part) => !/^\d*\.?\d*$/.test(part) || part === "")) return NaN;
   return parts.reduce((sum, part) => sum * 60 + Number(part), 0);
 }
 
-/** Puts the playhead on a frame, inside the promo. @param {number} frame @param {{quiet?: boolean}} [options] */
+/** Puts the playhead on a frame, inside the promo. @param {number} frame @param {{quiet?: boolean, follow?: boolean}} [options] */
 export function moveTo(frame, options = {}) {
   const last = Math.max(0, frames() - 1);
   model.frame = Math.min(last, Math.max(0, Math.round(frame)));
   tell("moved", options);
 }
 
-/** @param {Iterable<string>} ids */
-export function select(ids) {
-  model.selected = new Set(ids);
+/** Selects these, and whatever is grouped with them. @param {Iterable<string>} ids @param {{alone?: boolean}} [options] */
+export function select(ids, options = {}) {
+  const chosen = new Set(ids);
+  if (!options.alone) {
+    const groups = new Set([...chosen].map((id) => known.get(id)?.row.group).filter(Boolean));
+    if (groups.size) for (const [id, { row }] of known) if (row.group && groups.has(row.group)) chosen.add(id);
+  }
+  model.selected = chosen;
   tell("selected");
 }
 
 /** Reads the state again after the server has answered. */
 export function refresh() {
   model.state = read();
+  learn();
   if (!model.state.formats.some((f) => f.id === model.format)) model.format = model.state.formats[0].id;
   model.selected = new Set(model.state.select);
   if (model.frame > Math.max(0, frames() - 1)) model.frame = Math.max(0, frames() - 1);

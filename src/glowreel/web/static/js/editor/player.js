@@ -2,7 +2,7 @@
 /** The frame at the playhead, and playing: runs of frames fetched ahead, painted against the sound's clock. */
 
 import { note } from "../page.js";
-import { base, clock, fps, frames, model, moveTo, on, seconds, tell } from "./model.js";
+import { base, clock, fps, frames, model, moveTo, on, sceneAt, seconds, tell } from "./model.js";
 import { stageSize } from "./stage.js";
 
 const canvas = /** @type {HTMLCanvasElement} */ (document.getElementById("frame"));
@@ -80,8 +80,9 @@ let muted = false;
 
 /** One playing of a stretch; ends when `stop` is called or the stretch is over. */
 class Run {
-  /** @param {number} first @param {number} end */
-  constructor(first, end) {
+  /** @param {number} begin where it starts again @param {number} first @param {number} end */
+  constructor(begin, first, end) {
+    this.begin = begin;
     this.first = first;
     this.end = end;
     /** @type {Map<number, ImageBitmap>} */
@@ -211,7 +212,8 @@ class Run {
     const due = Math.floor(this.now());
     if (due >= this.end) {
       stop();
-      moveTo(this.end - (this.end >= frames() ? 1 : 0));
+      if (again) { moveTo(this.begin); play(); return; }
+      moveTo(this.end - 1);
       return;
     }
     let best = -1;
@@ -240,11 +242,12 @@ class Run {
 /** @type {Run|null} */
 let run = null;
 let onlyScene = false;
+let again = false;
 
 function stretch() {
   const at = seconds(model.frame) + 0.001;
-  const scene = onlyScene ? model.state.scenes.find(([start, end]) => at >= start && at < end) : null;
-  const [start, end] = scene ? scene.map((t) => Math.round(t * fps())) : [0, frames()];
+  const scene = onlyScene ? sceneAt(at) : null;
+  const [start, end] = scene ? [scene.start, scene.start + scene.length].map((t) => Math.round(t * fps())) : [0, frames()];
   return { start, end };
 }
 
@@ -253,7 +256,7 @@ export function play() {
   const { start, end } = stretch();
   if (model.frame >= end - 1) moveTo(start);
   model.playing = true;
-  run = new Run(model.frame, end);
+  run = new Run(start, model.frame, end);
   run.start().catch(() => stop());
   tell("played");
 }
@@ -271,10 +274,25 @@ export function stop() {
 
 export const toggle = () => (model.playing ? stop() : play());
 
-/** @param {boolean} only */
-export function playOnlyScene(only) {
-  onlyScene = only;
+/** What a press on play plays. @param {"all"|"scene"} what */
+export function playWhat(what) {
+  onlyScene = what === "scene";
+  for (const name of ["all", "scene"]) document.getElementById(`play-${name}`)?.setAttribute("aria-pressed", String(name === what));
 }
+
+/** Plays from the playhead. @param {"all"|"scene"} what */
+export function playFrom(what) {
+  stop();
+  playWhat(what);
+  play();
+}
+
+/** @param {boolean} round */
+export function playRound(round) {
+  again = round;
+}
+
+export const isMuted = () => muted;
 
 /** @param {boolean} silent */
 export function mute(silent) {

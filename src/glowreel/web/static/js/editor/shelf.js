@@ -4,8 +4,11 @@
 import { headers, note, sentenceOf } from "../page.js";
 import { drawWave, loadPeaks } from "./art.js";
 import { send } from "./commands.js";
-import { hush, mainPlace, sayAt, showMark } from "./gestures.js";
-import { gridTicks, model, seconds, ticks } from "./model.js";
+import { aim, hush, sayAt, showMark } from "./drag.js";
+import { mainPlace } from "./gestures.js";
+import { openMenu } from "./menu.js";
+import { clipAt, gridTicks, here, known, model, ticks } from "./model.js";
+import { replaceWith } from "./replace.js";
 import { timeAt } from "./timeline.js";
 
 const uploads = /** @type {HTMLElement} */ (document.getElementById("uploads"));
@@ -92,11 +95,43 @@ window.addEventListener("drop", (event) => {
 
 /** Adds a file where the playhead is: a picture at the nearest cut, a sound at its time. @param {HTMLElement} item */
 function add(item) {
-  const at = ticks(seconds(model.frame));
   const media = item.dataset.media;
-  if (item.dataset.kind === "sound") send({ do: "add-sound", media, at });
-  else send({ do: "insert-clips", media: [media], at: model.state.length ? gridTicks(seconds(model.frame)) : null });
+  if (item.dataset.kind === "sound") send({ do: "add-sound", media, at: ticks(here()) });
+  else send({ do: "insert-clips", media: [media], at: model.state.length ? gridTicks(here()) : null });
 }
+
+/** @param {HTMLElement} item */
+const facts = (item) => ({ id: item.dataset.media ?? "", kind: item.dataset.kind ?? "", seconds: Number(item.dataset.seconds), name: item.dataset.name ?? "" });
+
+/** Everything that can be done with a file of the Shelf. @param {HTMLElement} item @param {{x: number, y: number}} [point] */
+function itemMenu(item, point) {
+  const media = item.dataset.media;
+  const sound = item.dataset.kind === "sound";
+  const clip = [...model.selected].find((id) => known.get(id)?.lane === "main") ?? clipAt(here() + 1e-4)?.id;
+  openMenu(/** @type {HTMLElement} */ (item.querySelector(".shelf-pick") ?? item), item.dataset.name ?? "", sound ? [
+    { title: item.dataset.name },
+    { words: "At the playhead", icon: "music-note", run: () => add(item) },
+    { words: "Under the whole promo", icon: "arrows", run: () => { send({ do: "add-sound", media, whole: true }); } },
+  ] : [
+    { title: item.dataset.name },
+    { words: "In at the nearest cut", icon: "box-arrow-in-down", run: () => add(item) },
+    { words: "At the end", icon: "arrow-bar-right", run: () => { send({ do: "insert-clips", media: [media] }); } },
+    { words: "Over what is at the playhead", icon: "layers-half", run: () => { send({ do: "overwrite", media, at: gridTicks(here()) }); } },
+    { words: "In the place of the clip", icon: "arrow-left-right", off: !clip, run: () => { if (clip) replaceWith(clip, facts(item)); } },
+    { words: "As a layer at the playhead", icon: "layers", run: () => { send({ do: "add-picture", media, at: gridTicks(here()) }); } },
+    { words: "As a layer over the whole promo", icon: "arrows", run: () => { send({ do: "add-picture", media, whole: true }); } },
+  ], point);
+}
+document.addEventListener("contextmenu", (event) => {
+  const item = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest(".shelf-item.is-ready"));
+  if (!item) return;
+  event.preventDefault();
+  itemMenu(item, event.clientX || event.clientY ? { x: event.clientX, y: event.clientY } : undefined);
+});
+document.addEventListener("click", (event) => {
+  const more = /** @type {Element} */ (event.target).closest(".shelf-more");
+  if (more) itemMenu(/** @type {HTMLElement} */ (more.closest(".shelf-item")));
+});
 
 /** @param {PointerEvent} event @param {HTMLElement} item */
 function drag(event, item) {
@@ -108,8 +143,9 @@ function drag(event, item) {
   const move = (/** @type {PointerEvent} */ e) => {
     if (!moved && Math.hypot(e.clientX - from.x, e.clientY - from.y) < 5) return;
     moved = true;
-    drop = target(e, item, kind ?? "");
-    sayAt(e, item.dataset.name ?? "");
+    const aimed = target(e, item, kind ?? "");
+    drop = aimed?.drop ?? null;
+    sayAt(e, aimed?.words ? `${item.dataset.name}: ${aimed.words}` : item.dataset.name ?? "");
   };
   const end = (/** @type {Event} */ e) => {
     window.removeEventListener("pointermove", move);
@@ -118,7 +154,7 @@ function drag(event, item) {
     document.removeEventListener("keydown", escape, true);
     hush();
     showMark(null);
-    for (const lane of document.querySelectorAll(".is-target")) lane.classList.remove("is-target");
+    aim(null);
     if (e.type !== "pointerup") return;
     if (!moved) add(item);
     else if (drop) drop();
@@ -131,32 +167,46 @@ function drag(event, item) {
   document.addEventListener("keydown", escape, true);
 }
 
-/** What dropping here would do; marks the place. @param {PointerEvent} event @param {HTMLElement} item @param {string} kind */
+/** What dropping here would do, in words; marks the place. @param {PointerEvent} event @param {HTMLElement} item @param {string} kind */
 function target(event, item, kind) {
-  for (const lane of document.querySelectorAll(".is-target")) lane.classList.remove("is-target");
+  aim(null);
   showMark(null);
   const media = item.dataset.media;
   const under = document.elementsFromPoint(event.clientX, event.clientY);
   if (under.some((e) => e.id === "stage") && kind !== "sound")
-    return () => { send({ do: "add-picture", media, at: gridTicks(seconds(model.frame)) }); };
+    return { words: "a layer", drop: () => { send({ do: "add-picture", media, at: gridTicks(here()) }); } };
   const lane = /** @type {HTMLElement|undefined} */ (under.find((e) => e.classList.contains("tl-lane")));
   if (!lane) return null;
   const time = Math.max(0, timeAt(event.clientX));
   const track = lane.dataset.track === "new" ? null : lane.dataset.track;
   if (kind === "sound") {
-    document.querySelectorAll('[data-lane="sound"]').forEach((l) => l === lane && l.classList.add("is-target"));
+    if (lane.dataset.lane === "sound") aim(lane);
     showMark(time);
-    return () => { send({ do: "add-sound", media, at: ticks(time), track: lane.dataset.lane === "sound" ? track : null }); };
+    return { words: "", drop: () => { send({ do: "add-sound", media, at: ticks(time), track: lane.dataset.lane === "sound" ? track : null }); } };
   }
   if (lane.dataset.lane === "layer") {
-    lane.classList.add("is-target");
+    aim(lane);
     showMark(time);
-    return () => { send({ do: "add-picture", media, at: gridTicks(time), track }); };
+    return { words: "a layer", drop: () => { send({ do: "add-picture", media, at: gridTicks(time), track }); } };
   }
-  if (lane.dataset.lane === "sound") return null;
+  return lane.dataset.lane === "main" ? onMain(event, item, time) : null;
+}
+
+/** On the main track: in between; over what is there (Alt); in a filler's or a clip's place (Shift). @param {PointerEvent} event @param {HTMLElement} item @param {number} time */
+function onMain(event, item, time) {
+  const media = item.dataset.media;
+  const clip = clipAt(time);
   const place = mainPlace(time);
+  if (clip && (clip.kind === "filler" || event.shiftKey)) {
+    aim(document.querySelector(`#lanes [data-id="${CSS.escape(clip.id)}"]`));
+    return { words: `in the place of ${clip.label}`, drop: () => replaceWith(clip.id, facts(item)) };
+  }
+  if (event.altKey) {
+    showMark(time);
+    return { words: "over what is there", drop: () => { send({ do: "overwrite", media, at: gridTicks(time) }); } };
+  }
   showMark(place.at);
-  return () => { send({ do: "insert-clips", media: [media], before: place.before }); };
+  return { words: model.state.main.length ? "in between (Alt: over it, Shift: in its place)" : "", drop: () => { send({ do: "insert-clips", media: [media], before: place.before }); } };
 }
 
 document.addEventListener("pointerdown", (event) => {
@@ -179,14 +229,14 @@ document.addEventListener("click", async (event) => {
 });
 document.getElementById("add-words")?.addEventListener("click", addWords);
 export async function addWords() {
-  if (await send({ do: "add-words", at: gridTicks(seconds(model.frame)) })) {
+  if (await send({ do: "add-words", at: gridTicks(here()) })) {
     showFace("details");
     const text = /** @type {HTMLTextAreaElement|null} */ (document.getElementById("words-text"));
     text?.focus();
     text?.select();
   }
 }
-document.getElementById("add-filler")?.addEventListener("click", () => send({ do: "insert-filler", at: gridTicks(seconds(model.frame)) }));
+document.getElementById("add-filler")?.addEventListener("click", () => send({ do: "insert-filler", at: gridTicks(here()) }));
 
 /** Draws the little waveforms of sounds in the list. */
 async function waves() {
@@ -198,7 +248,7 @@ async function waves() {
     const paper = canvas.getContext("2d");
     if (!data || !paper) continue;
     paper.fillStyle = "#4F7A57";
-    drawWave(paper, data, 0, canvas.width / (data.length / 100), canvas.width, canvas.height, () => 1);
+    drawWave(paper, data, (x) => (x / canvas.width) * (data.length / 100), canvas.width, canvas.height, () => 1);
   }
 }
 document.body.addEventListener("htmx:afterSwap", waves);

@@ -2,7 +2,7 @@
 /** The stage: fits the frame, and lets layers be selected, moved, sized, wrapped and turned on it. */
 
 import { send } from "./commands.js";
-import { base, model, on, remember, remembered, seconds, select, shape } from "./model.js";
+import { base, endOf, here, known, model, on, remember, remembered, select, shape } from "./model.js";
 
 const stage = /** @type {HTMLElement} */ (document.getElementById("stage"));
 const fit = /** @type {HTMLElement} */ (document.getElementById("stage-fit"));
@@ -39,8 +39,8 @@ function draw(name, attributes) {
 }
 
 const visible = () => {
-  const at = seconds(model.frame) + 1e-4;
-  return model.state.layers.filter((layer) => at >= layer.start && at < layer.end);
+  const at = here() + 1e-4;
+  return model.state.front.flatMap((id) => known.get(id)?.row ?? []).filter((row) => at >= row.start && at < endOf(row));
 };
 const boxOf = (/** @type {string} */ id) => model.state.boxes[model.format]?.[id];
 
@@ -53,12 +53,12 @@ export function handles() {
     const [left, top, right, bottom] = shape().safe;
     draw("rect", { class: "h-safe", x: left * width, y: top * height, width: (1 - left - right) * width, height: (1 - top - bottom) * height, rx: 4 });
   }
-  const here = visible();
-  for (const layer of [...here].reverse()) {
+  const seen = visible();
+  for (const layer of [...seen].reverse()) {
     const box = boxOf(layer.id);
     if (box && !model.selected.has(layer.id)) draw("rect", { class: "h-hot", "data-layer": layer.id, ...rect(box, short), ...turned(box, short) });
   }
-  const one = here.find((layer) => model.selected.has(layer.id));
+  const one = seen.find((layer) => model.selected.has(layer.id));
   const box = one && model.selected.size === 1 ? boxOf(one.id) : null;
   if (one && box) grips(one, box, short);
 }

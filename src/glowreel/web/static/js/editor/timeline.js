@@ -1,8 +1,7 @@
 // @ts-check
-/** The timeline's geometry: zoom, where things lie, ruler and playhead. */
+/** The timeline's geometry: zoom, what is in sight, ruler, playhead, snapping. It tells `laid` when places changed. */
 
-import { paintArt } from "./art.js";
-import { clock, fps, model, moveTo, on, remember, remembered, seconds, select } from "./model.js";
+import { clock, endOf, fps, here, model, moveTo, on, remember, remembered, tell } from "./model.js";
 
 export const scroll = /** @type {HTMLElement} */ (document.getElementById("tl-scroll"));
 const body = /** @type {HTMLElement} */ (document.getElementById("tl-body"));
@@ -13,12 +12,13 @@ const afterEnd = /** @type {HTMLElement} */ (document.getElementById("after-end"
 const flag = /** @type {HTMLElement} */ (document.getElementById("playhead-flag"));
 
 let pps = Number(remembered.pps) || 0;
-export const view = { snap: remembered.snap !== false };
+export const view = { snap: remembered.snap !== false, reach: Number(remembered.reach) || 7 };
 const SPARE = 0.28;
 
-export const headWidth = () => body.querySelector(".tl-head")?.getBoundingClientRect().width ?? 152;
+let headWide = 0;
+export const headWidth = () => (headWide ||= body.querySelector(".tl-head")?.getBoundingClientRect().width ?? 152);
 export const perSecond = () => pps;
-const room = () => Math.max(200, scroll.clientWidth - headWidth());
+export const room = () => Math.max(200, scroll.clientWidth - headWidth());
 /** Zoom at which the whole promo and some room after it are in sight. */
 const fitZoom = () => room() / Math.max(4, model.state.length * (1 + SPARE));
 const minZoom = () => Math.min(fitZoom(), 4);
@@ -27,40 +27,21 @@ const maxZoom = () => fps() * 40;
 /** Seconds at a place on the screen. @param {number} clientX */
 export const timeAt = (clientX) => (clientX - scroll.getBoundingClientRect().left + scroll.scrollLeft - headWidth()) / pps;
 
-/** Puts every box where its times say. */
+/** The stretch of time in sight, wider by some pixels on either side. @param {number} [margin] @returns {[number, number]} */
+export function visibleSpan(margin = 0) {
+  return [(scroll.scrollLeft - margin) / pps, (scroll.scrollLeft + room() + margin) / pps];
+}
+
+/** Sets the width of everything and lets the lanes be painted. */
 export function layOut() {
   if (!pps) pps = fitZoom();
-  for (const box of /** @type {NodeListOf<HTMLElement>} */ (document.querySelectorAll("#lanes [data-start]"))) {
-    const length = Number(box.dataset.length ?? 0);
-    box.style.left = `${Number(box.dataset.start) * pps}px`;
-    if (!box.classList.contains("cut")) box.style.width = `${Math.max(3, length * pps - 1.5)}px`;
-  }
   const width = Math.max(room(), Math.ceil(model.state.length * (1 + SPARE) * pps) + 120);
   body.style.width = `${width + headWidth()}px`;
   afterEnd.hidden = !model.state.length;
   afterEnd.style.left = `${headWidth() + model.state.length * pps}px`;
-  choose();
+  tell("laid");
   drawRuler();
   placePlayhead();
-  paintArt();
-}
-
-/** Marks what is selected and the scene under the playhead. */
-function choose() {
-  for (const item of document.querySelectorAll("#lanes .item")) {
-    const chosen = model.selected.has(item.getAttribute("data-id") ?? "");
-    item.classList.toggle("is-chosen", chosen);
-    item.setAttribute("aria-pressed", String(chosen));
-  }
-  here();
-}
-
-function here() {
-  const at = seconds(model.frame) + 1e-4;
-  for (const scene of /** @type {NodeListOf<HTMLElement>} */ (document.querySelectorAll("#lanes .scene"))) {
-    const start = Number(scene.dataset.start);
-    scene.classList.toggle("is-here", at >= start && at < start + Number(scene.dataset.length));
-  }
 }
 
 /** Steps of the ruler, in seconds, from single frames up. */
@@ -69,20 +50,21 @@ const steps = () => [1 / fps(), 5 / fps(), 0.5, 1, 2, 5, 10, 30, 60, 300];
 function drawRuler() {
   const width = Math.min(room(), 4000);
   const ratio = window.devicePixelRatio || 1;
-  marks.width = width * ratio;
+  if (marks.width !== width * ratio) { marks.width = width * ratio; marks.style.width = `${width}px`; }
   marks.height = 26 * ratio;
-  marks.style.width = `${width}px`;
   const paper = /** @type {CanvasRenderingContext2D} */ (marks.getContext("2d"));
   paper.scale(ratio, ratio);
+  const left = scroll.scrollLeft;
+  drawRange(paper, left);
   paper.font = "11px 'Instrument Sans', sans-serif";
   paper.fillStyle = "#665E55";
   paper.strokeStyle = "#CFC4B2";
   const step = steps().find((s) => s * pps >= 58) ?? 600;
   const small = step / (step * pps > 150 ? 10 : step * pps > 90 ? 5 : 2);
-  const from = scroll.scrollLeft / pps;
-  for (let n = Math.floor(from / small); n * small * pps < scroll.scrollLeft + width; n += 1) {
+  const from = left / pps;
+  for (let n = Math.floor(from / small); n * small * pps < left + width; n += 1) {
     const at = n * small;
-    const x = Math.round(at * pps - scroll.scrollLeft) + 0.5;
+    const x = Math.round(at * pps - left) + 0.5;
     const large = Math.abs(at / step - Math.round(at / step)) < 1e-6;
     paper.beginPath();
     paper.moveTo(x, large ? 8 : 20);
@@ -90,6 +72,18 @@ function drawRuler() {
     paper.stroke();
     if (large) paper.fillText(label(at, step), x + 4, 17);
   }
+  paper.fillStyle = "#7A4B7D";
+  for (const note of model.state.notes) paper.fillRect(note.at * pps - left - 1.5, 19, 3, 7);
+}
+
+/** The marked range, on the ruler. @param {CanvasRenderingContext2D} paper @param {number} left */
+function drawRange(paper, left) {
+  const { start, end } = model.range;
+  if (start === null && end === null) return;
+  const first = (start ?? end ?? 0) * pps - left;
+  const last = (end ?? start ?? 0) * pps - left;
+  paper.fillStyle = "rgb(246 183 60 / .45)";
+  paper.fillRect(first, 0, Math.max(2, last - first), 26);
 }
 
 /** @param {number} at @param {number} step */
@@ -102,32 +96,41 @@ function label(at, step) {
 }
 
 function placePlayhead() {
-  const at = seconds(model.frame);
+  const at = here();
   playhead.style.transform = `translateX(${headWidth() + at * pps}px)`;
   playhead.style.visibility = at * pps < scroll.scrollLeft - 1 ? "hidden" : "visible";
   flag.textContent = clock(at);
   playhead.setAttribute("aria-valuenow", at.toFixed(2));
   playhead.setAttribute("aria-valuemax", model.state.length.toFixed(2));
   playhead.setAttribute("aria-valuetext", clock(at));
-  here();
 }
 
 /** Keeps the playhead in sight while it moves by itself or by key. */
 function keepInSight() {
-  const x = seconds(model.frame) * pps;
+  const x = here() * pps;
   const left = scroll.scrollLeft;
   if (x < left || x > left + room() - 24) scroll.scrollLeft = Math.max(0, x - room() * (model.playing ? 0.1 : 0.5));
 }
 
-/** Zooms so that the time under a point stays there. @param {number} factor @param {number} [clientX] */
-export function zoom(factor, clientX) {
+/** Sets the zoom so that the time under a point stays there. @param {number} wanted pixels to a second @param {number} [clientX] */
+function zoomTo(wanted, clientX) {
   const rect = scroll.getBoundingClientRect();
-  const x = clientX ?? rect.left + headWidth() + Math.min(room(), Math.max(0, seconds(model.frame) * pps - scroll.scrollLeft));
+  const x = clientX ?? rect.left + headWidth() + Math.min(room(), Math.max(0, here() * pps - scroll.scrollLeft));
   const at = timeAt(x);
-  pps = Math.min(maxZoom(), Math.max(minZoom(), pps * factor));
+  pps = Math.min(maxZoom(), Math.max(minZoom(), wanted));
   layOut();
   scroll.scrollLeft = at * pps - (x - rect.left - headWidth());
   remember({ pps });
+}
+
+let zoomed = 0;
+let zoomAt = 0;
+/** Zooms by a factor; many wishes in one frame are carried out as one. @param {number} factor @param {number} [clientX] */
+export function zoom(factor, clientX) {
+  if (clientX === undefined) { zoomTo(pps * factor); return; }
+  if (!zoomed) requestAnimationFrame(() => { const by = zoomed; zoomed = 0; zoomTo(pps * by, zoomAt); });
+  zoomed = (zoomed || 1) * factor;
+  zoomAt = clientX;
 }
 
 export function zoomFit() {
@@ -137,20 +140,36 @@ export function zoomFit() {
   remember({ pps: 0 });
 }
 
-/** Times that gestures are drawn to: playhead, item ends, scene edges. @param {Set<string>} [without] */
+/** Shows a stretch of time with some room on either side. @param {number} start @param {number} end */
+export function zoomSpan(start, end) {
+  pps = Math.min(maxZoom(), Math.max(minZoom(), (room() * 0.84) / Math.max(1 / fps(), end - start)));
+  layOut();
+  scroll.scrollLeft = start * pps - room() * 0.08;
+  remember({ pps });
+}
+
+/** Fits what is selected; all of the promo where nothing is. */
+export function zoomSelected() {
+  const rows = [...model.state.main, ...model.state.tracks.flatMap((t) => t.rows)].filter((row) => model.selected.has(row.id));
+  if (!rows.length) { zoomFit(); return; }
+  zoomSpan(Math.min(...rows.map((row) => row.start)), Math.max(...rows.map(endOf)));
+}
+
+/** Times that gestures are drawn to: playhead, item ends, scene edges, notes. @param {Set<string>} [without] */
 export function snapTimes(without = new Set()) {
-  const times = [0, seconds(model.frame)];
-  for (const box of /** @type {NodeListOf<HTMLElement>} */ (document.querySelectorAll("#lanes .item"))) {
-    if (without.has(box.dataset.id ?? "")) continue;
-    times.push(Number(box.dataset.start), Number(box.dataset.start) + Number(box.dataset.length));
-  }
+  const times = [0, here()];
+  for (const rows of [model.state.main, ...model.state.tracks.map((t) => t.rows)])
+    for (const row of rows) if (!without.has(row.id)) times.push(row.start, endOf(row));
+  for (const scene of model.state.scenes) times.push(scene.start);
+  for (const note of model.state.notes) times.push(note.at);
+  for (const edge of [model.range.start, model.range.end]) if (edge !== null) times.push(edge);
   return times;
 }
 
-/** The nearest of some times within seven pixels, or the time itself. @param {number} time @param {number[]} times @param {boolean} off */
+/** The nearest of some times within reach, or the time itself. @param {number} time @param {number[]} times @param {boolean} off */
 export function snapTo(time, times, off) {
   if (!view.snap || off) return { time, hit: false };
-  let best = { time, hit: false, far: 7 / pps };
+  let best = { time, hit: false, far: view.reach / pps };
   for (const candidate of times) {
     const far = Math.abs(candidate - time);
     if (far < best.far) best = { time: candidate, hit: true, far };
@@ -159,7 +178,7 @@ export function snapTo(time, times, off) {
 }
 
 /** Scrubs while the pointer is down. @param {PointerEvent} event */
-function scrub(event) {
+export function scrub(event) {
   event.preventDefault();
   const target = /** @type {HTMLElement} */ (event.currentTarget);
   target.setPointerCapture(event.pointerId);
@@ -167,11 +186,11 @@ function scrub(event) {
   const move = (/** @type {PointerEvent} */ e) => {
     const near = snapTo(timeAt(e.clientX), times, e.ctrlKey || e.type === "pointerdown");
     moveTo(near.time * fps() + (near.hit ? 0.01 : 0));
+    tell("scrubbed");
   };
-  const end = () => { target.removeEventListener("pointermove", move); target.removeEventListener("pointerup", end); target.removeEventListener("pointercancel", end); };
-  target.addEventListener("pointermove", move);
-  target.addEventListener("pointerup", end);
-  target.addEventListener("pointercancel", end);
+  const end = () => { for (const [name, run] of runs) target.removeEventListener(name, run); tell("scrubbed", { done: true }); };
+  const runs = /** @type {[string, any][]} */ ([["pointermove", move], ["pointerup", end], ["pointercancel", end]]);
+  for (const [name, run] of runs) target.addEventListener(name, run);
   move(event);
 }
 
@@ -181,20 +200,17 @@ playhead.addEventListener("keydown", (event) => {
   const by = { ArrowLeft: -1, ArrowRight: 1, PageUp: -fps(), PageDown: fps() }[event.key];
   if (by) { event.preventDefault(); event.stopPropagation(); moveTo(model.frame + by * (event.shiftKey ? fps() : 1)); }
 });
-scroll.addEventListener("scroll", () => { drawRuler(); placePlayhead(); paintArt(); }, { passive: true });
+let scrolled = 0;
+scroll.addEventListener("scroll", () => { scrolled ||= requestAnimationFrame(() => { scrolled = 0; drawRuler(); placePlayhead(); }); }, { passive: true });
 scroll.addEventListener("wheel", (event) => {
-  if (!event.ctrlKey) return;
-  event.preventDefault();
-  zoom(Math.exp(-event.deltaY * 0.003), event.clientX);
-}, { passive: false });
-scroll.addEventListener("pointerdown", (event) => {
-  const target = /** @type {Element} */ (event.target);
-  if (target.closest(".item, .cut, .scene, .tl-head, .tl-ruler, .playhead")) return;
-  if (target.closest(".tl-lane, .tl-body")) {
-    if (model.selected.size) select([]);
-    moveTo(timeAt(event.clientX) * fps());
+  if (event.ctrlKey) {
+    event.preventDefault();
+    zoom(Math.exp(-event.deltaY * 0.003), event.clientX);
+  } else if (event.shiftKey && !event.deltaX) {
+    event.preventDefault();
+    scroll.scrollLeft += event.deltaY;
   }
-});
+}, { passive: false });
 document.getElementById("zoom-in")?.addEventListener("click", () => zoom(1.5));
 document.getElementById("zoom-out")?.addEventListener("click", () => zoom(1 / 1.5));
 document.getElementById("zoom-fit")?.addEventListener("click", zoomFit);
@@ -206,6 +222,11 @@ export function toggleSnap() {
 }
 snap?.setAttribute("aria-pressed", String(view.snap));
 snap?.addEventListener("click", toggleSnap);
+/** How near something must be to be snapped to. @param {number} pixels */
+export function setReach(pixels) {
+  view.reach = Math.min(40, Math.max(2, pixels));
+  remember({ reach: view.reach });
+}
 
 let lastLength = model.state.length;
 on("changed", () => {
@@ -215,5 +236,5 @@ on("changed", () => {
   layOut();
 });
 on("moved", (options) => { placePlayhead(); if (model.playing || options?.follow) keepInSight(); });
-on("selected", choose);
-new ResizeObserver(() => { if (!remembered.pps) pps = fitZoom(); layOut(); }).observe(scroll);
+on("range", drawRuler);
+new ResizeObserver(() => { headWide = 0; if (!remembered.pps) pps = fitZoom(); layOut(); }).observe(scroll);

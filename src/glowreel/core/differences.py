@@ -1,0 +1,157 @@
+"""What is different between two states of a promo, in sentences."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import TypeVar
+
+from glowreel.core.commands.base import called, in_seconds
+from glowreel.core.commands.transitions import spoken
+from glowreel.core.document import Clip, Item, Promo, Tied
+from glowreel.core.time import clock
+from glowreel.core.timeline import timeline
+from glowreel.core.words import Words
+
+Part = TypeVar("Part")
+SWITCHES = (("hidden", "hidden", "shown"), ("muted", "muted", "heard"), ("solo", "heard alone", "not heard alone"))
+
+
+def differences(old: Promo, new: Promo) -> list[str]:
+    """Sentences that lead from one state to the other; empty where nothing a person could see or hear changed."""
+    found: list[str] = []
+    if old.name != new.name:
+        found.append(f"Called “{new.name}”, before “{old.name}”.")
+    before, after = timeline(old).length, timeline(new).length
+    if before != after:
+        found.append(f"Lasts {clock(after)}, before {clock(before)}.")
+    found += _formats(old, new)
+    found += _scenes(old, new)
+    found += _clips(old, new)
+    found += _items(old, new)
+    found += _cuts(old, new)
+    found += _tracks(old, new)
+    notes = len(new.notes) - len(old.notes)
+    if notes:
+        found.append(f"{abs(notes)} note{'s' * (abs(notes) != 1)} {'more' if notes > 0 else 'fewer'}.")
+    return found
+
+
+def _came_and_went(old: Mapping[str, Part], new: Mapping[str, Part]) -> tuple[list[Part], list[Part], list[str]]:
+    """What is only in the new, what was only in the old, and the identifiers of what is in both."""
+    came = [part for key, part in new.items() if key not in old]
+    went = [part for key, part in old.items() if key not in new]
+    return came, went, [key for key in new if key in old]
+
+
+def _formats(old: Promo, new: Promo) -> list[str]:
+    came, went, _ = _came_and_went({f.id: f for f in old.formats}, {f.id: f for f in new.formats})
+    return [f"The format {f.name} is new." for f in came] + [f"The format {f.name} is gone." for f in went]
+
+
+def _scenes(old: Promo, new: Promo) -> list[str]:
+    came, went, both = _came_and_went({s.id: s for s in old.scenes}, {s.id: s for s in new.scenes})
+    found = [f"The scene “{s.name}” is new." for s in came] + [f"The scene “{s.name}” is gone." for s in went]
+    names = {s.id: s.name for s in old.scenes}
+    found += [
+        f"The scene “{names[s.id]}” is called “{s.name}”." for s in new.scenes if names.get(s.id, s.name) != s.name
+    ]
+    if [s.id for s in old.scenes if s.id in both] != [s.id for s in new.scenes if s.id in both]:
+        found.append("The scenes are in another order.")
+    return found
+
+
+def _clips(old: Promo, new: Promo) -> list[str]:
+    before, after = timeline(old), timeline(new)
+    came, went, both = _came_and_went(before.clip, after.clip)
+    found = [f"{c.name or 'A filler'} is new at {clock(after.clip_span[c.id].start)}." for c in came]
+    found += [f"{c.name or 'A filler'} is gone from {clock(before.clip_span[c.id].start)}." for c in went]
+    for key in both:
+        found += _clip(before.clip[key], after.clip[key])
+    kept = set(both)
+    if [c.id for c in old.clips if c.id in kept] != [c.id for c in new.clips if c.id in kept]:
+        found.append("The clips are in another order.")
+    return found
+
+
+def _clip(old: Clip, new: Clip) -> list[str]:
+    name = new.name or "A filler"
+    found = []
+    if old.media != new.media:
+        return [f"{name} is in the place of {old.name or 'a filler'}."]
+    if old.speed != new.speed:
+        found.append(f"{name} runs at another speed and lasts {in_seconds(new.length)}.")
+    elif old.length != new.length:
+        found.append(f"{name} lasts {in_seconds(new.length)}, before {in_seconds(old.length)}.")
+    elif old.source_in != new.source_in:
+        found.append(f"{name} shows another part of its material.")
+    if (old.framing, old.framing_in) != (new.framing, new.framing_in):
+        found.append(f"{name} is framed otherwise.")
+    if (old.gain, old.muted) != (new.gain, new.muted):
+        found.append(f"{name} is {'silent' if new.muted else f'heard at {new.gain:+.1f} dB'}.")
+    return found
+
+
+def _items(old: Promo, new: Promo) -> list[str]:
+    before, after = timeline(old), timeline(new)
+    came, went, both = _came_and_went(before.item, after.item)
+    found = [f"{called(new, i)} is new at {clock(after.item_span(i).start)}." for i in came]
+    found += [f"{called(old, i)} is gone from {clock(before.item_span(i).start)}." for i in went]
+    for key in both:
+        found += _item(old, new, before.item[key], after.item[key])
+    return found
+
+
+def _item(old: Promo, new: Promo, was: Item, now: Item) -> list[str]:
+    if was == now and (was.anchor.to != "clip"):
+        return []
+    name = called(new, now)
+    before, after = timeline(old).item_span(was), timeline(new).item_span(now)
+    found = []
+    # What is tied moves with its clip, which has been told already.
+    rides = isinstance(was.anchor, Tied) and was.anchor == now.anchor
+    if before.start != after.start and not rides:
+        found.append(f"{name} starts at {clock(after.start)}, before {clock(before.start)}.")
+    if was.length != now.length:
+        found.append(f"{name} lasts {in_seconds(after.length)}, before {in_seconds(before.length)}.")
+    if isinstance(was.content, Words) and isinstance(now.content, Words) and was.content.text != now.content.text:
+        found.append(f"{name} said “{was.content.text.strip()[:60]}”.")
+    elif was.content != now.content:
+        found.append(f"{name} looks or sounds otherwise.")
+    if (was.place, was.place_in) != (now.place, now.place_in):
+        found.append(f"{name} is in another place of the frame.")
+    if (was.arrives, was.leaves, was.arrive_length, was.leave_length, was.opacity) != (
+        now.arrives, now.leaves, now.arrive_length, now.leave_length, now.opacity,
+    ):  # fmt: skip
+        found.append(f"{name} comes and goes otherwise.")
+    return found
+
+
+def _cuts(old: Promo, new: Promo) -> list[str]:
+    before, after = ({t.after: t for t in promo.transitions} for promo in (old, new))
+    names = timeline(new).clip
+    found = []
+    for key, now in after.items():
+        was = before.get(key)
+        if was is None or (was.kind, was.length) != (now.kind, now.length):
+            found.append(f"A {spoken(now.kind)} of {in_seconds(now.length)} after {names[key].name or 'a filler'}.")
+    found += [f"A hard cut after {names[k].name or 'a filler'}." for k in before if k not in after and k in names]
+    for edge, words in (("opens", "opening"), ("closes", "ending")):
+        if getattr(old, edge) != getattr(new, edge):
+            found.append(f"Another {words}.")
+    return found
+
+
+def _tracks(old: Promo, new: Promo) -> list[str]:
+    was = {t.id: t for t in (*old.layers, *old.sounds)}
+    found = []
+    for track in (*new.layers, *new.sounds):
+        before = was.get(track.id)
+        if before is None:
+            continue
+        name = f"The track “{track.name}”" if track.name else "A track"
+        for field, yes, no in SWITCHES:
+            if getattr(track, field) != getattr(before, field):
+                found.append(f"{name} is {yes if getattr(track, field) else no}.")
+        if track.gain != before.gain:
+            found.append(f"{name} is at {track.gain:+.1f} dB.")
+    return found

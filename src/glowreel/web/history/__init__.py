@@ -1,0 +1,3 @@
+from glowreel.web.history import routes
+
+__all__ = ["routes"]
