@@ -69,14 +69,19 @@ function naming(button) {
   field.addEventListener("blur", keep);
 }
 
+/** Says at which time the two are shown. @param {HTMLInputElement|null} slider */
+function sayWhen(slider) {
+  const out = sheet.querySelector(".compare-when output");
+  if (out && slider) out.textContent = clock(Number(slider.value) / (model.state.rate[0] / model.state.rate[1]));
+}
+
 sheet?.addEventListener("input", (event) => {
   const slider = /** @type {HTMLInputElement} */ (event.target);
   if (slider.id !== "compare-at") return;
   for (const picture of /** @type {NodeListOf<HTMLImageElement>} */ (sheet.querySelectorAll(".compare-frame")))
     picture.src = `${base}/frame.jpg?rev=${picture.dataset.rev}&format=${slider.dataset.shape}&frame=${slider.value}&short=300`;
-  const out = sheet.querySelector(".compare-when output");
-  if (out) out.textContent = clock(Number(slider.value) / (model.state.rate[0] / model.state.rate[1]));
+  sayWhen(slider);
 });
 document.getElementById("open-history")?.addEventListener("click", openHistory);
-document.body.addEventListener("htmx:afterSwap", () => { if (sheet?.open) { clocks(); offer(); } });
+document.body.addEventListener("htmx:afterSwap", () => { if (sheet?.open) { clocks(); offer(); sayWhen(sheet.querySelector("#compare-at")); } });
 on("changed", () => { if (sheet?.open) openHistory(); });

@@ -4,9 +4,10 @@
 import { send } from "./commands.js";
 import { copy, copyScene, cut, duplicate, paste, somethingCopied } from "./clipboard.js";
 import { openMenu } from "./menu.js";
-import { fps, gridTicks, here, known, model, moveTo, select, ticks, typed } from "./model.js";
+import { clock, fps, gridTicks, here, known, model, moveTo, select, ticks, typed } from "./model.js";
 import { playFrom } from "./player.js";
 import { chooseScene } from "./scenesheet.js";
+import { markRange } from "./range.js";
 import { replaceFrom } from "./replace.js";
 import { setReach, timeAt, view, zoomSelected, zoomSpan } from "./timeline.js";
 
@@ -156,7 +157,7 @@ document.addEventListener("contextmenu", (event) => {
   const box = /** @type {HTMLElement|null} */ (target.closest("#lanes .item"));
   const scene = /** @type {HTMLElement|null} */ (target.closest(".scene, .scene-card"));
   const head = /** @type {HTMLElement|null} */ (target.closest("[data-head]"));
-  const lane = target.closest("#lanes .tl-lane");
+  const lane = target.closest("#lanes .tl-lane, #ruler");
   if (!box && !scene && !head && !lane) return;
   if (target.matches("input")) return;
   event.preventDefault();
@@ -165,12 +166,21 @@ document.addEventListener("contextmenu", (event) => {
   if (box) thingMenu(box, box.dataset.id ?? "", point);
   else if (scene) { const it = model.state.scenes.find((s) => s.id === scene.dataset.scene); if (it) sceneMenu(scene, it, point); }
   else if (head) trackMenu(head, head.dataset.head ?? "", head.querySelector("[data-gain]")?.getAttribute("data-gain") ?? "0", point);
-  else openMenu(/** @type {HTMLElement} */ (document.getElementById("tl-scroll")), "Timeline", [
-    { words: "Paste at the playhead", icon: "clipboard", keys: "Ctrl V", off: !somethingCopied(), run: paste },
-    { words: "Put a note here", icon: "flag", keys: "N", run: () => { send({ do: "add-note", at: gridTicks(timeAt(event.clientX)) }); } },
-    { words: "Split every track at the playhead", icon: "vr", keys: "Alt /", run: () => { send({ do: "split-at", at: gridTicks(here()) }); } },
-  ], point);
+  else emptyMenu(timeAt(event.clientX), point);
 });
+
+/** What there is to do at a time where nothing lies. @param {number} time @param {{x: number, y: number}} [point] */
+function emptyMenu(time, point) {
+  const at = () => moveTo(time * fps());
+  openMenu(/** @type {HTMLElement} */ (document.getElementById("tl-scroll")), "Timeline", [
+    { title: clock(time) },
+    { words: "A range begins here", icon: "chevron-bar-left", keys: ",", run: () => { at(); markRange("start"); } },
+    { words: "The range ends here", icon: "chevron-bar-right", keys: ".", run: () => { at(); markRange("end"); } },
+    { words: "Put a note here", icon: "flag", keys: "N", run: () => { send({ do: "add-note", at: gridTicks(time) }); } },
+    { words: "Paste here", icon: "clipboard", keys: "Ctrl V", off: !somethingCopied(), run: () => { at(); paste(); } },
+    { words: "Split every track here", icon: "vr", keys: "Alt /", run: () => { send({ do: "split-at", at: gridTicks(time) }); } },
+  ], point);
+}
 document.addEventListener("click", (event) => {
   const press = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest("[data-switch]"));
   if (press) send({ do: "set-track", track: press.dataset.trackId, [press.dataset.switch ?? ""]: press.getAttribute("aria-pressed") !== "true" });

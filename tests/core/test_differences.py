@@ -1,0 +1,74 @@
+"""What two versions differ in, in sentences."""
+
+import pytest
+
+from glowreel.core import commands as c
+from glowreel.core.differences import differences
+from tests.core.build import S, Table
+
+
+@pytest.fixture
+def table() -> Table:
+    table = Table()
+    table.do(c.InsertClips(media=("ridge", "field")))
+    table.do(c.AddWords(text="Fly", at=S))
+    table.do(c.AddSound(media="song"))
+    return table
+
+
+def of(table: Table, command: c.Command) -> list[str]:
+    before = table.promo
+    table.do(command)
+    return differences(before, table.promo)
+
+
+def test_the_same_has_none_and_moving_a_clip_does_not_tell_of_what_rides_on_it(table: Table) -> None:
+    assert differences(table.promo, table.promo) == []
+    first, second = (clip.id for clip in table.promo.clips)
+    assert of(table, c.MoveClips(clips=(second,), before=first)) == ["The clips are in another order."]
+
+
+@pytest.mark.parametrize(
+    ("command", "sentences"),
+    [
+        (c.Rename(name="Dusk"), ["Called “Dusk”, before “Dawn flights”."]),
+        (c.AddFormat(format="cinema"), ["The format Cinema is new."]),
+        (c.RemoveFormat(format="tall"), ["The format Tall is gone."]),
+        (c.InsertClips(media=("still",)), ["Lasts 0:19.00, before 0:16.00.", "still is new at 0:16.00."]),
+        (c.AddNote(at=0), ["1 note more."]),
+        (c.SetEdge(edge="start", kind="iris"), ["Another opening."]),
+        (c.Freeze(at=0, length=S), ["Lasts 0:17.00, before 0:16.00.", "ridge is new at 0:00.00."]),
+    ],
+)
+def test_each_kind_of_change_has_its_sentence(table: Table, command: c.Command, sentences: list[str]) -> None:
+    assert of(table, command) == sentences
+
+
+def test_clips_say_what_was_done_to_them(table: Table) -> None:
+    first, second = (clip.id for clip in table.promo.clips)
+    assert of(table, c.Trim(item=first, length=4 * S)) == [
+        "Lasts 0:10.00, before 0:16.00.", "ridge lasts 4.0 s, before 10.0 s.",
+    ]  # fmt: skip
+    assert of(table, c.Slip(item=first, by=S)) == ["ridge shows another part of its material."]
+    assert of(table, c.SetSpeed(item=second, speed=2000))[1] == "field runs at another speed and lasts 3.0 s."
+    assert of(table, c.SetGain(item=first, muted=True)) == ["ridge is silent."]
+    assert of(table, c.ReplaceClip(clip=first, media="still")) == ["still is in the place of ridge."]
+    assert of(table, c.SetTransition(after=first)) == ["A crossfade of 0.80 s after still."]
+    assert of(table, c.RemoveTransition(after=first)) == ["A hard cut after still."]
+    assert of(table, c.FrameClip(clip=first, framing={"fit": "letterbox"})) == ["still is framed otherwise."]
+
+
+def test_items_tracks_and_scenes_say_theirs(table: Table) -> None:
+    title, song = (item.id for item in table.promo.items)
+    assert of(table, c.MoveItem(item=title, at=3 * S)) == ["“Fly” starts at 0:03.00, before 0:01.00."]
+    assert of(table, c.SetWords(item=title, text="Fly now")) == ["“Fly now” said “Fly”."]
+    assert of(table, c.SetMotion(item=title, opacity=0.5)) == ["“Fly now” comes and goes otherwise."]
+    assert of(table, c.Trim(item=song, length=5 * S)) == ["song lasts 5.0 s, before 30.0 s."]
+    track = table.promo.sounds[0].id
+    assert of(table, c.SetTrack(track=track, muted=True, gain=-3)) == ["A track is muted.", "A track is at -3.0 dB."]
+    assert of(table, c.Remove(items=(song,))) == ["song is gone from 0:00.00."]
+    broken = of(table, c.BreakScene(clip=table.promo.clips[1].id))
+    assert broken == ["The scene “Scene 2” is new."]
+    first, second = (scene.id for scene in table.promo.scenes)
+    assert of(table, c.RenameScene(scene=second, name="Offer")) == ["The scene “Scene 2” is called “Offer”."]
+    assert "The scenes are in another order." in of(table, c.MoveScene(scene=second, before=first))
