@@ -17,6 +17,7 @@ from tools.browser import open_browser
 from tools.stack import Stack
 
 from benchmarks.material import Shop, many_items
+from benchmarks.smooth import gestures
 
 
 class Client:
@@ -79,7 +80,7 @@ def served(folder: Path) -> None:
             "p95 < 80 ms",
             took[int(len(took) * 0.95)] < 80,
         )
-        opening(stack, f"/promos/{ids[1]}", folder)
+        opening(stack, f"/promos/{ids[1]}", f"/promos/{ids[0]}", folder)
     finally:
         stack.stop()
 
@@ -87,8 +88,9 @@ def served(folder: Path) -> None:
 def edits(client: Client, path: str) -> list[float]:
     """Milliseconds of eighty edits of different kinds."""
     page = client.get(path).decode()
-    clips = re.findall(r'data-id="([^"]+)" data-kind="photo"', page)
-    titles = re.findall(r'data-id="([^"]+)" data-kind="words"', page)
+    state = json.loads(re.search(r'id="state"[^>]*>(.*?)</script>', page).group(1))  # type: ignore[union-attr]
+    clips = [row["id"] for row in state["main"]]
+    titles = [row["id"] for track in state["tracks"] for row in track["rows"] if row["kind"] == "words"]
     rng = random.Random(3)
     took = []
     for n in range(100):
@@ -118,8 +120,8 @@ def scrub(client: Client, path: str) -> list[float]:
     return sorted(took)
 
 
-def opening(stack: Stack, path: str, folder: Path) -> None:
-    """From the click on the Desk to an editor that can be used and shows its frame."""
+def opening(stack: Stack, path: str, long: str, folder: Path) -> None:
+    """From the click on the Desk to an editor that can be used and shows its frame; then gestures on the long promo."""
     from benchmarks.__main__ import show
 
     driver = open_browser(folder / "profile")
@@ -145,5 +147,20 @@ def opening(stack: Stack, path: str, folder: Path) -> None:
             "< 1.5 s",
             median < 1.5,
         )
+        driver.get(stack.address + long)
+        while not driver.execute_script("return document.getElementById('editor')?.dataset.ready"):
+            time.sleep(0.05)
+        time.sleep(1.5)
+        for zoom, presses in (("all in sight", 0), ("zoomed in", 8)):
+            for _ in range(presses):
+                driver.find_element("id", "zoom-in").click()
+            time.sleep(0.5)
+            for what, (rate, gap) in gestures(driver).items():
+                show(
+                    f"500 items, {zoom}: {what}",
+                    f"{rate:.0f} frames/s, longest gap {gap:.0f} ms",
+                    ">= 30 frames/s",
+                    rate >= 30,
+                )
     finally:
         driver.quit()

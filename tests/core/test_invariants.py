@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import get_args
 
 from hypothesis import HealthCheck, settings
@@ -269,6 +270,30 @@ class Edits(RuleBasedStateMachine):
     def motion(self, n: int, arrives: str, leaves: str) -> None:
         self.do(c.SetMotion(item=self.item(n), arrives=arrives, leaves=leaves))
 
+    @rule(n=pick, length=lengths, gain=st.floats(-60, 12), text=st.text(max_size=40))
+    def dress(self, n: int, length: int, gain: float, text: str) -> None:
+        item, clip = self.item(n), self.clip(n)
+        place = {
+            "item": item,
+            "format": "tall",
+            "x": n / 30,
+            "y": 0.1,
+            "width": 0.4,
+            "height": 0.2,
+            "only": bool(n % 2),
+        }
+        shape = ["cinema", "portrait", "classic"][n % 3]
+        commands = (
+            c.InsertFiller(at=length, length=length), c.FrameClip(clip=clip, framing={"zoom": 1 + n / 30}),
+            c.SetWords(item=item, text=text), c.StyleWords(item=item, weight=400 + 10 * n), c.PlaceItem(**place),
+            c.ResetPlace(item=item, format="tall"), c.SetGain(item=self.thing(n), gain=gain),
+            c.SetFades(item=item, fade_in=length, fade_out=length // 2), c.RemoveTransition(after=clip),
+            c.RenameScene(scene=self.a_scene(n), name=f"Scene {n}"), c.Rename(name=f"Promo {n}"),
+            c.AddFormat(format=shape), c.RemoveFormat(format=shape), c.SetTrack(track=self.track(n), gain=gain),
+        )  # fmt: skip
+        for spot in {n % len(commands), (n * 7) % len(commands)}:
+            self.do(commands[spot])
+
     @rule(at=times, n=pick)
     def note(self, at: int, n: int) -> None:
         self.do(c.AddNote(at=at, text="look"))
@@ -337,6 +362,11 @@ class Edits(RuleBasedStateMachine):
             assert voice.length > 0
             assert voice.source_at >= 0
             assert voice.fade_in + voice.fade_out <= voice.length or voice.power
+
+
+def test_the_machine_knows_every_command() -> None:
+    written = Path(__file__).read_text()
+    assert [kind.__name__ for kind in c.ALL if f"c.{kind.__name__}(" not in written] == []
 
 
 TestEdits = Edits.TestCase

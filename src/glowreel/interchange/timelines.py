@@ -18,6 +18,7 @@ from glowreel.core.errors import Refusal
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.media import Media
 from glowreel.core.settle import settle
+from glowreel.core.speed import source_range
 from glowreel.core.time import TICKS_PER_SECOND, Rate, ticks
 from glowreel.core.timeline import timeline
 from glowreel.core.value import NewId
@@ -77,11 +78,18 @@ def _gap(length: int, rate: float) -> Any:
 
 def _clip(promo: Promo, media_id: str, name: str, part: Any, rate: float, length: int | None = None) -> Any:
     media = promo.media[media_id]
-    span = otio.opentime.TimeRange(_time(part.source_in, rate), _time(length or part.length, rate))
+    lasts = length or part.length
+    first, _ = source_range(part.source_in, part.speed, lasts)
+    span = otio.opentime.TimeRange(_time(first, rate), _time(lasts, rate))
     reference = otio.schema.ExternalReference(target_url=f"media/{media_name(media)}")
     if media.length:
         reference.available_range = otio.opentime.TimeRange(_time(0, rate), _time(media.length, rate))
-    return otio.schema.Clip(name=name, media_reference=reference, source_range=span)
+    made = otio.schema.Clip(name=name, media_reference=reference, source_range=span)
+    if part.speed is not None and part.speed.constant is not None:
+        # A curve has no name in that format; it comes back with the whole document.
+        factor = part.speed.constant / 1000 * (-1 if part.speed.backwards else 1)
+        made.effects.append(otio.schema.FreezeFrame() if not factor else otio.schema.LinearTimeWarp(time_scalar=factor))
+    return made
 
 
 @dataclass

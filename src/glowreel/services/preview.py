@@ -10,13 +10,17 @@ from pathlib import Path
 import diskcache
 import numpy as np
 
-from glowreel.core.document import Promo
+from glowreel.core.document import Promo, TransitionKind
 from glowreel.core.errors import Missing, Refusal
-from glowreel.core.recipe.model import FrameRecipe, recipe_hash
+from glowreel.core.formats import SHIPPED
+from glowreel.core.layout import Box
+from glowreel.core.recipe.model import DrawWords, Fill, FrameRecipe, Op, recipe_hash
+from glowreel.core.recipe.passing import passing
 from glowreel.core.recipe.picture import find_format, frame_recipe, item_op
 from glowreel.core.recipe.sound import sound_recipe
 from glowreel.core.time import SAMPLE_RATE
 from glowreel.core.timeline import timeline
+from glowreel.core.words import Words
 from glowreel.engine.draw import DRAWING, Canvas
 from glowreel.engine.mix import mix, to_pcm
 from glowreel.engine.sources import Sources
@@ -24,10 +28,19 @@ from glowreel.engine.still import encode
 from glowreel.engine.type import measure
 from glowreel.services.setup import Parts
 
+PASSING_FRAMES = 12
 SIZES = (72, 120, 180, 240, 300, 360, 480, 540, 720, 1080)
 MAX_RUN = 60
 MAX_SPAN = 4 * SAMPLE_RATE
 PAINTERS = 2
+
+
+def _card(colour: str, letter: str) -> list[Op]:
+    """A plain card with a letter in the middle, to show a transition with."""
+    words = Words(text=letter, colour="#FFFCF6" if letter == "A" else "#23201C")
+    width, height = measure(words, 520, 1900)
+    box = Box((1920 - width) / 2, (1080 - height) / 2, width, height)
+    return [Fill(colour), DrawWords(words, 520, 1900, box)]
 
 
 class _Painter:
@@ -96,6 +109,24 @@ class Preview:
                 halves.append(canvas.draw(frame_recipe(promo, shape, frame, measure)).copy())
         gap = np.zeros((halves[0].shape[0], max(2, short // 60), 4), np.uint8)
         return encode(np.hstack([halves[0], gap, halves[1]]))
+
+    def passing_strip(self, kind: TransitionKind) -> bytes:
+        """A kind of transition at small size, as a row of frames in one JPEG: drawn as in a promo, of two cards."""
+        key = f"passing-{kind}-{DRAWING}-{PASSING_FRAMES}"
+        known = self._cache.get(key)
+        if isinstance(known, bytes):
+            return known
+        shape = SHIPPED["wide"]
+        before, behind = _card("#2F6F87", "A"), _card("#F6B73C", "B")
+        with self._painter() as painter:
+            canvas = painter.canvas(*shape.size(72))
+            frames = []
+            for n in range(PASSING_FRAMES):
+                ops = passing(kind, before, behind, n / (PASSING_FRAMES - 1), shape.canon)
+                frames.append(canvas.draw(FrameRecipe(*shape.canon, tuple(ops))).copy())
+        data = encode(np.hstack(frames))
+        self._cache.set(key, data)
+        return data
 
     def run(self, promo: Promo, format_id: str, first: int, count: int, short: int) -> Iterator[tuple[str, bytes]]:
         """Frames in a row with their names; one that looks like the one before comes as no bytes."""

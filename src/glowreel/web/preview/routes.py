@@ -5,13 +5,14 @@ from __future__ import annotations
 import struct
 from collections.abc import Iterator
 from itertools import count
+from typing import get_args
 
 from flask import Blueprint, Response, make_response, request
 from flask_login import login_required
 
 from glowreel.core.commands import Context, apply
-from glowreel.core.document import Promo
-from glowreel.core.errors import Refusal
+from glowreel.core.document import Promo, TransitionKind
+from glowreel.core.errors import Missing, Refusal
 from glowreel.core.timeline import timeline
 from glowreel.services import promos
 from glowreel.services.access import own
@@ -22,6 +23,7 @@ from glowreel.web.extensions import team_id, the_preview, unit
 
 blueprint = Blueprint("preview", __name__)
 
+KINDS: tuple[TransitionKind, ...] = get_args(TransitionKind)
 _numbers = count()
 FOR_EVER = "private, max-age=31536000, immutable"
 
@@ -94,6 +96,17 @@ def tried(promo_id: str) -> Response:
     }.get(edge, (span.start, span.end - frame))  # fmt: skip
     data = the_preview().pair(tried, request.args.get("format", promo.formats[0].id), times, 240)
     return Response(data, mimetype="image/jpeg", headers={"Cache-Control": "private, no-store"})
+
+
+@blueprint.get("/transitions/<kind>.jpg")
+@login_required
+def transition(kind: str) -> Response:
+    """What a kind of transition looks like, as a row of small frames."""
+    found = next((k for k in KINDS if k == kind), None)
+    if found is None:
+        raise Missing("no-kind", "There is no transition of that kind.")
+    data = the_preview().passing_strip(found)
+    return Response(data, mimetype="image/jpeg", headers={"Cache-Control": FOR_EVER})
 
 
 @blueprint.get("/promos/<promo_id>/run")

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import BinaryIO, cast
+from typing import BinaryIO, cast, get_args
 from urllib.parse import unquote
 
 from flask import Blueprint, Response, render_template, request, send_file
 from flask_login import login_required
 
+from glowreel.core.commands.transitions import spoken
+from glowreel.core.document import TransitionKind
 from glowreel.core.errors import Missing
 from glowreel.services import shelf
 from glowreel.services.places import derived
@@ -33,10 +35,14 @@ def listing() -> str:
 
 
 def _list() -> str:
+    find = request.args.get("find", "")
+    if request.args.get("kind") == "transition":
+        kinds = [kind for kind in get_args(TransitionKind) if find.lower() in spoken(kind)]
+        return render_template("shelf/transitions.html", kinds=kinds)
     with unit() as work:
-        rows = shelf.list_media(work.session, team_id(), request.args.get("find", ""), request.args.get("kind", ""))
+        rows = shelf.list_media(work.session, team_id(), find, request.args.get("kind", ""))
     working = any(row.state in ("queued", "running") for row in rows)
-    return render_template("shelf/list.html", media=rows, working=working, find=request.args.get("find", ""))
+    return render_template("shelf/list.html", media=rows, working=working, find=find)
 
 
 @blueprint.post("/shelf/uploads")

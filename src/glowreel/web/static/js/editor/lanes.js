@@ -66,7 +66,7 @@ function inside(row) {
   for (const [side, length] of /** @type {[string, number|undefined][]} */ ([["arrive", row.arrive], ["leave", row.leave]])) {
     if (!length) continue;
     const slope = element("span", `item-way is-${side}`);
-    slope.style.width = `${Math.min(length, row.length) * perSecond()}px`;
+    slope.dataset.lasts = String(length);
     parts.push(slope);
   }
   for (const side of ["start", "end"]) {
@@ -128,8 +128,18 @@ function rowsOn(lane, rows, from, to) {
     box.classList.toggle("is-chosen", chosen);
     box.setAttribute("aria-pressed", String(chosen));
     if (!box.classList.contains("is-ghost")) lay(box, row.start, row.length);
+    if (box.firstElementChild) inSight(box, row, from);
     put(lane, row.id, box);
   }
+}
+
+/** Keeps the label of a long box in sight, and its slopes as long as they last at this zoom. @param {HTMLElement} box @param {import("./model.js").Row} row @param {number} from */
+function inSight(box, row, from) {
+  const label = /** @type {HTMLElement|null} */ (box.querySelector(".item-label"));
+  const hidden = (from - row.start) * perSecond() + 300;
+  if (label) label.style.transform = hidden > 0 && hidden < row.length * perSecond() - 60 ? `translateX(${hidden}px)` : "";
+  for (const slope of /** @type {NodeListOf<HTMLElement>} */ (box.querySelectorAll(".item-way")))
+    slope.style.width = `${Math.min(Number(slope.dataset.lasts), row.length) * perSecond()}px`;
 }
 
 /** Offers to close the gaps between the items of a track. @param {HTMLElement} lane @param {import("./model.js").Track} track @param {number} from @param {number} to */

@@ -7,7 +7,7 @@ import { send } from "./commands.js";
 import { aim, hush, sayAt, showMark } from "./drag.js";
 import { mainPlace } from "./gestures.js";
 import { openMenu } from "./menu.js";
-import { clipAt, gridTicks, here, known, model, ticks } from "./model.js";
+import { clipAt, endOf, gridTicks, here, known, model, remember, ticks } from "./model.js";
 import { replaceWith } from "./replace.js";
 import { timeAt } from "./timeline.js";
 
@@ -96,7 +96,8 @@ window.addEventListener("drop", (event) => {
 /** Adds a file where the playhead is: a picture at the nearest cut, a sound at its time. @param {HTMLElement} item */
 function add(item) {
   const media = item.dataset.media;
-  if (item.dataset.kind === "sound") send({ do: "add-sound", media, at: ticks(here()) });
+  if (item.dataset.kind === "transition") { remember({ transition: item.dataset.transition }); send({ do: "set-transition", at: gridTicks(here()), kind: item.dataset.transition }); }
+  else if (item.dataset.kind === "sound") send({ do: "add-sound", media, at: ticks(here()) });
   else send({ do: "insert-clips", media: [media], at: model.state.length ? gridTicks(here()) : null });
 }
 
@@ -124,7 +125,7 @@ function itemMenu(item, point) {
 }
 document.addEventListener("contextmenu", (event) => {
   const item = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest(".shelf-item.is-ready"));
-  if (!item) return;
+  if (!item || item.dataset.kind === "transition") return;
   event.preventDefault();
   itemMenu(item, event.clientX || event.clientY ? { x: event.clientX, y: event.clientY } : undefined);
 });
@@ -158,7 +159,7 @@ function drag(event, item) {
     if (e.type !== "pointerup") return;
     if (!moved) add(item);
     else if (drop) drop();
-    else note("Drop it on the main track, a layer, a sound track or the stage.");
+    else note(kind === "transition" ? "Drop it on a cut of the main track." : "Drop it on the main track, a layer, a sound track or the stage.");
   };
   const escape = (/** @type {KeyboardEvent} */ e) => { if (e.key === "Escape") { e.stopPropagation(); end(e); } };
   window.addEventListener("pointermove", move);
@@ -173,6 +174,7 @@ function target(event, item, kind) {
   showMark(null);
   const media = item.dataset.media;
   const under = document.elementsFromPoint(event.clientX, event.clientY);
+  if (kind === "transition") return onCut(event, item, under);
   if (under.some((e) => e.id === "stage") && kind !== "sound")
     return { words: "a layer", drop: () => { send({ do: "add-picture", media, at: gridTicks(here()) }); } };
   const lane = /** @type {HTMLElement|undefined} */ (under.find((e) => e.classList.contains("tl-lane")));
@@ -190,6 +192,16 @@ function target(event, item, kind) {
     return { words: "a layer", drop: () => { send({ do: "add-picture", media, at: gridTicks(time), track }); } };
   }
   return lane.dataset.lane === "main" ? onMain(event, item, time) : null;
+}
+
+/** A transition goes on the cut nearest to where it is dropped. @param {PointerEvent} event @param {HTMLElement} item @param {Element[]} under */
+function onCut(event, item, under) {
+  const time = timeAt(event.clientX);
+  const rows = model.state.main.slice(0, -1);
+  if (!rows.length || !under.some((e) => e.matches('[data-lane="main"]'))) return null;
+  const near = rows.reduce((best, row) => (Math.abs(endOf(row) - time) < Math.abs(endOf(best) - time) ? row : best));
+  showMark(endOf(near));
+  return { words: `on the cut after ${near.label}`, drop: () => { send({ do: "set-transition", after: near.id, kind: item.dataset.transition }); } };
 }
 
 /** On the main track: in between; over what is there (Alt); in a filler's or a clip's place (Shift). @param {PointerEvent} event @param {HTMLElement} item @param {number} time */

@@ -100,6 +100,9 @@ function placePlayhead() {
   playhead.style.transform = `translateX(${headWidth() + at * pps}px)`;
   playhead.style.visibility = at * pps < scroll.scrollLeft - 1 ? "hidden" : "visible";
   flag.textContent = clock(at);
+  // At the left edge the flag stands beside the line, not over the tools.
+  const x = at * pps - scroll.scrollLeft;
+  flag.style.transform = x < 32 ? `translateX(${-Math.max(0, Math.min(x, 26))}px)` : "";
   playhead.setAttribute("aria-valuenow", at.toFixed(2));
   playhead.setAttribute("aria-valuemax", model.state.length.toFixed(2));
   playhead.setAttribute("aria-valuetext", clock(at));
