@@ -99,6 +99,7 @@ def timeline_pictures(camera: Camera) -> None:
     kinds.find_element(By.XPATH, "./option[. = 'All']").click()
     camera.keys("0")
     camera.choose("over-the-fields")
+    camera.until(lambda: camera.all("#s-preset"))
     curve = driver.find_element(By.ID, "s-preset")
     curve.find_element(By.XPATH, "./option[. = 'slow at both ends']").click()
     camera.until(lambda: camera.all("#curve circle"))

@@ -23,6 +23,9 @@ _EXACT = skia.SamplingOptions(skia.FilterMode.kNearest)
 DRAWING = 3
 """Raised whenever a recipe comes to be drawn differently: what was kept under the old number is then drawn anew."""
 
+BLUR_GRAIN = 3.0
+"""A blurred frame is drawn so small that the blur still has this deviation, in pixels."""
+
 MAX_SPRITE = 16_000_000
 MAX_SPRITE_BYTES = 96 * 1024**2
 
@@ -48,6 +51,8 @@ class Canvas:
         self._uses: Counter[str] = Counter()
         # Inside a group: whether it moves, and whether it is cut off at the frame before it does.
         self._moving: tuple[bool, bool] = (False, False)
+        self._small: dict[tuple[int, int], Canvas] = {}
+        self._scale = 1.0
 
     def draw(self, recipe: FrameRecipe) -> Pixels:
         """The frame as BGRA. The array is overwritten by the next one."""
@@ -75,6 +80,9 @@ class Canvas:
         """Operations moved, blurred and seen through a window together. See `Group` for the order."""
         canvas, scale = self._canvas, self._scale
         moving = bool(op.dx or op.dy or op.turn or op.scale != 1)
+        if op.framed and op.blur * scale >= 2 * BLUR_GRAIN and not moving and op.window is None:
+            self._blurred(op)
+            return
         canvas.save()
         if op.window is not None:
             hole = skia.Rect.MakeXYWH(*(v * scale for v in (op.window.x, op.window.y)),
@@ -101,6 +109,24 @@ class Canvas:
         self._moving = outer
         canvas.restore()
         canvas.restore()
+
+    def _blurred(self, op: Group) -> None:
+        """The whole frame, blurred: drawn small, as nothing fine is left of it, which is many times faster."""
+        deviation = op.blur * self._scale
+        times = min(16, int(deviation / BLUR_GRAIN))
+        size = (max(2, self.width // times), max(2, self.height // times))
+        if size not in self._small:
+            self._small[size] = Canvas(self._sources, *size)
+        small = self._small[size]
+        small._canvas.clear(0)
+        small._scale = self._scale * size[0] / self.width
+        small._uses = self._uses
+        small._run(op.ops)
+        soft: Any = cv2.GaussianBlur(
+            small.pixels, (0, 0), deviation * size[0] / self.width, borderType=cv2.BORDER_REPLICATE
+        )
+        grown: Any = cv2.resize(soft, (self.width, self.height), interpolation=cv2.INTER_LINEAR)
+        self._canvas.drawImage(image_of(grown, opaque=False), 0, 0, _EXACT, skia.Paint(Alphaf=op.opacity))
 
     def _words(self, op: DrawWords) -> None:
         """Words are set once and stamped from then on, to the quarter of a pixel: setting them, with a soft shadow,

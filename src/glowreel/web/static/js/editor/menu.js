@@ -30,7 +30,6 @@ function make(name, look, words) {
 function button(run, words, said) {
   const press = make("button", "menu-item", words);
   press.setAttribute("type", "button");
-  press.setAttribute("role", "menuitem");
   if (said) press.setAttribute("aria-label", said);
   press.addEventListener("click", () => { closeMenu(); run(); });
   return press;
