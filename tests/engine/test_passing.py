@@ -117,6 +117,25 @@ def test_a_layer_comes_from_nothing_and_goes_to_nothing(files: Files, library: F
     assert all(later > earlier - 0.05 for earlier, later in zip(arriving, arriving[1:], strict=False))
 
 
+def test_going_backwards_reads_the_same_pictures_few_times(files: Files, library: Folder) -> None:
+    """From a file with one key frame, and each frame asked for twice, as an export may."""
+    long = library.add(files.footage("long.mp4", lambda n: (n, n, n), frames=240))
+    reader = Sources(library).footage(long.hash)
+    decoded = 0
+    step = reader._step
+
+    def counted() -> None:
+        nonlocal decoded
+        decoded += 1
+        step()
+
+    reader._step = counted
+    for n in range(239, -1, -1):
+        for _ in range(2):
+            reader.frame(long.rate.frame_start(n))
+    assert decoded < 4 * 240
+
+
 def test_frames_going_backwards_are_the_same_as_going_forwards(files: Files, library: Folder) -> None:
     grey = library.add(files.footage("grey.mp4", lambda n: (4 * n + 10,) * 3, frames=60))
     promo, sources = promo_of(grey), Sources(library)

@@ -22,8 +22,9 @@ Pixels = npt.NDArray[np.uint8]
 TOLERANCE = Fraction(2, 1000)
 """Containers round frame times, some to whole milliseconds; a frame this much too late still counts as on time."""
 
-BEHIND = 20
-"""Frames kept while going backwards."""
+BEHIND_BYTES = 176 * 1024**2
+MAX_BEHIND = 240
+"""How much is kept of decoded frames while going backwards: the more, the fewer runs through the same pictures."""
 
 TURNS = {90: cv2.ROTATE_90_COUNTERCLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_CLOCKWISE}
 
@@ -53,7 +54,10 @@ class Footage:
         # Each with its time apart: whoever is given a frame may put another time on it.
         self._now: tuple[int, Any] | None = None
         self._next: tuple[int, Any] | None = None
-        self._behind: deque[tuple[int, Any]] = deque(maxlen=BEHIND)
+        size = max(1, self._stream.width * self._stream.height * 3 // 2)
+        if self._stream.codec_context.pix_fmt and "10" in self._stream.codec_context.pix_fmt:
+            size *= 2
+        self._behind: deque[tuple[int, Any]] = deque(maxlen=max(8, min(MAX_BEHIND, BEHIND_BYTES // size)))
         rate = self._stream.average_rate or self._stream.guessed_rate or Fraction(30)
         self._interval = Fraction(1) / rate if rate else Fraction(1, 30)
         self._reformatter = VideoReformatter()
@@ -73,10 +77,11 @@ class Footage:
         if self._behind:
             if self._behind[0][0] <= limit < self._behind[-1][0]:
                 return next(frame for pts, frame in reversed(self._behind) if pts <= limit)
-            if limit >= self._behind[-1][0]:
+            if limit >= self._behind[-1][0] + self._interval / self._base:
                 self._behind.clear()
         if not self._near(wanted, limit):
-            backwards = self._now is not None and 0 < (self._now[0] - wanted) * self._base < 60 * self._interval
+            shown = self._behind[0] if self._behind else self._now
+            backwards = shown is not None and 0 < (shown[0] - wanted) * self._base < 60 * self._interval
             self._seek(int(wanted))
             self._behind.clear()
             if backwards and self._now is not None:
