@@ -9,6 +9,7 @@ import pytest
 from click.testing import CliRunner
 
 from glowreel.cli import main, new_id
+from glowreel.core.commands import Context, Freeze, SetSpeed, Trim, apply
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.time import ticks
@@ -16,8 +17,12 @@ from glowreel.core.timeline import timeline
 from glowreel.demo.scenario import MEDIA, probed, write_demo_bundle
 from glowreel.engine.probe import probe
 from glowreel.interchange.bundles import read_foreign, read_own, unpack
+from glowreel.interchange.timelines import own_document, to_otio
 from glowreel.services import interchange, promos
 from glowreel.services.setup import Parts
+from tests.conftest import Folder
+from tests.core.build import numbered
+from tests.engine.build import promo_of
 from tests.services.test_promos import new_team
 
 
@@ -160,3 +165,21 @@ def test_the_program_renders_from_a_terminal_without_any_server(demo_bundle: Pat
     result = CliRunner().invoke(main, ["render", str(tmp_path / "bad.otioz"), "-o", str(out)])
     assert result.exit_code == 2
     assert "OpenTimelineIO" in result.output
+
+
+def test_other_programs_see_which_part_runs_and_how_fast(library: Folder) -> None:
+    clip = library.add(MEDIA / "dawn-ridge.mp4")
+    promo = promo_of(clip)
+    key = promo.clips[0].id
+    context = Context(numbered("y"))
+    promo = apply(promo, Trim(item=key, edge="start", length=ticks(6)), context).promo
+    promo = apply(promo, SetSpeed(item=key, speed=2000, backwards=True), context).promo
+    promo = apply(promo, Freeze(at=ticks(1), length=ticks(2)), context).promo
+    timeline = to_otio(promo)
+    parts = [p for p in timeline.tracks[0] if isinstance(p, otio.schema.Clip)]
+    assert [part.source_range.duration.to_seconds() for part in parts] == pytest.approx([1, 2, 2])
+    assert [part.effects[0].time_scalar for part in parts] == [-2, 0, -2]
+    # Trimmed to its last six seconds and turned round: first what lies from 6 to 8 s, then what lies from 2 to 6 s.
+    starts = [part.source_range.start_time.to_seconds() for part in parts]
+    assert starts == pytest.approx([6, 6, 2], abs=0.05)
+    assert Promo.model_validate(own_document(timeline)) == promo

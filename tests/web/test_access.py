@@ -1,12 +1,13 @@
 """Every route: strangers find nothing, changes need a token, answers are hardened."""
 
+import json
 import re
 import uuid
 
 import pytest
 from sqlalchemy import select
 
-from glowreel.services import accounts
+from glowreel.services import accounts, promos
 from glowreel.services.setup import Parts
 from glowreel.store.models import ExportFile, MediaFile, PromoRow
 from glowreel.web.app import create_app
@@ -92,6 +93,22 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, parts: Parts) 
         assert answer.status_code == 404, (method, path, answer.status_code)
         checked += 1
     assert checked > 15
+
+
+def test_a_pasted_fragment_cannot_bring_in_another_teams_media(app, stranger, parts: Parts) -> None:
+    with parts.database.unit() as unit:
+        team = accounts.demo_user(unit.session).team_id
+        promo = unit.session.scalar(select(PromoRow.id).where(PromoRow.team_id == team).limit(1))
+        opened = promos.open_promo(unit.session, promo, team)
+        piece = promos.fragment(unit.session, promo, team, {opened.promo.clips[0].id}, None)
+    headers = {"X-CSRFToken": token(stranger), "X-Glow": "1"}
+    made = stranger.post("/promos", data={"name": "Mine", "formats": ["wide"]}, headers=headers)
+    command = json.dumps({"do": "paste", "fragment": piece.model_dump(mode="json"), "at": 0})
+    answer = stranger.post(made.location + "/edit", data={"command": command}, headers=headers)
+    assert answer.status_code == 404
+    assert "not on the Shelf" in answer.get_json()["sentence"]
+    query = {"command": command, "around": "x"}
+    assert stranger.get(made.location + "/try.jpg", query_string=query, headers=headers).status_code == 404
 
 
 def test_a_change_without_a_token_is_refused_in_a_sentence(app, stranger) -> None:

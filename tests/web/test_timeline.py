@@ -255,6 +255,67 @@ def scenes_by_mouse(browser: Browser) -> None:
     assert sorted(mains(browser)) == names
 
 
+def from_shelf(browser: Browser, name: str, target: WebElement, held: str = "") -> str:
+    """Drags a file of the Shelf on to something, with a key held; answers with what the pointer said it would do."""
+    browser.click("#tab-shelf")
+    pick = browser.find(f'.shelf-item[data-name="{name}"] .shelf-pick')
+    browser.js("arguments[0].scrollIntoView({block: 'center'})", pick)
+    chain = ActionChains(browser.driver, duration=60)
+    chain = chain.key_down(held) if held else chain
+    chain.move_to_element(pick).click_and_hold().move_by_offset(-20, 20)
+    chain.move_to_element_with_offset(target, 12, 0).pause(0.1).perform()
+    said = browser.find("#drag-ghost").text
+    chain = ActionChains(browser.driver).release()
+    (chain.key_up(held) if held else chain).perform()
+    browser.settled()
+    return said
+
+
+def test_material_goes_over_in_the_place_of_and_on_to_cuts(browser: Browser) -> None:
+    browser.open_copy()
+    before = mains(browser)
+    assert "over what is there" in from_shelf(browser, "picnic.jpg", box(browser, "over-the-fields"), Keys.ALT)
+    browser.until(lambda: ("picnic.jpg", 3) in mains(browser), "the photo over part of the clip")
+    assert sum(n for _, n in mains(browser)) == pytest.approx(sum(n for _, n in before))
+    assert "in the place of" in from_shelf(browser, "envelope.jpg", box(browser, "basket-view"), Keys.SHIFT)
+    browser.until(lambda: "basket-view.mp4" not in dict(mains(browser)), "the photo in the clip's place")
+    browser.click("#add-filler")
+    browser.until(lambda: ("Filler", 2) in mains(browser), "a filler")
+    from_shelf(browser, "burner.mp4", box(browser, "Filler"))
+    browser.until(lambda: browser.find("#fit-range").is_displayed(), "which part of it fits")
+    browser.find("#fit-range").send_keys(*[Keys.PAGE_DOWN] * 2)
+    browser.click("#fit-done")
+    browser.until(lambda: ("burner.mp4", 2) in mains(browser), "two seconds of it in the filler's place")
+    assert browser.state()["main"][0]["source"] == pytest.approx(2), "the part that was chosen"
+    browser.find("#shelf-kind").find_element(By.XPATH, "./option[. = 'Transitions']").click()
+    iris = browser.find('[data-transition="iris"] .shelf-pick')
+    last = browser.all(".tl-main .item")[-1]
+    browser.js("arguments[0].scrollIntoView({block: 'center'})", iris)
+    ActionChains(browser.driver, duration=60).click_and_hold(iris).move_by_offset(-20, 10).move_to_element_with_offset(
+        last, -last.size["width"] // 2 + 8, 0
+    ).pause(0.1).release().perform()
+    browser.until(lambda: browser.state()["cuts"][-1]["kind"] == "iris", "the transition on the cut it was dropped on")
+    assert browser.complaints() == []
+
+
+def test_a_scene_and_copied_items_come_over_from_another_promo(browser: Browser) -> None:
+    browser.open_copy("Lantern weekend")
+    browser.all(".tl-layer .is-words")[0].click()
+    keys(browser, "ctrl+c")
+    browser.until(lambda: "Copied" in browser.find("#toasts").text, "a word about copying")
+    browser.open_copy()
+    words, scenes = len(items(browser, "layer")), len(browser.state()["scenes"])
+    keys(browser, "ctrl+v")
+    browser.until(lambda: len(items(browser, "layer")) == words + 1, "what was copied over there")
+    browser.click('[data-menu="scenes"]')
+    next(e for e in browser.all("#menu .menu-item") if "another promo" in e.text).click()
+    browser.until(lambda: browser.all(".other-scene"), "scenes to choose from")[0].click()
+    browser.until(lambda: len(browser.state()["scenes"]) == scenes + 1, "the scene at the end")
+    keys(browser, "ctrl+z")
+    browser.until(lambda: len(browser.state()["scenes"]) == scenes, "undo")
+    assert browser.complaints() == []
+
+
 def test_an_edit_appears_in_another_window_within_a_second(browser: Browser) -> None:
     browser.open_copy()
     driver, here = browser.driver, browser.driver.current_url

@@ -131,8 +131,28 @@ function moveItem(event, it) {
   });
 }
 
+/** @param {PointerEvent} event @param {HTMLElement} flag */
+function moveNote(event, flag) {
+  const note = model.state.notes.find((n) => n.id === flag.dataset.note);
+  if (!note) return;
+  const times = snapTimes();
+  let at = note.at;
+  drag(event, (e, dx) => {
+    const near = snapTo(note.at + dx, times, e.ctrlKey);
+    at = onGrid(Math.min(model.state.length, Math.max(0, near.time)));
+    flag.style.left = `${at * perSecond()}px`;
+    showMark(near.hit ? near.time : null);
+    sayAt(e, clock(at));
+  }, (kept) => {
+    if (kept && at !== note.at) send({ do: "set-note", note: note.id, at: gridTicks(at) });
+    else select([note.id]);
+  });
+}
+
 document.addEventListener("pointerdown", (event) => {
   const target = /** @type {HTMLElement} */ (event.target);
+  const flag = /** @type {HTMLElement|null} */ (target.closest(".note"));
+  if (flag && !event.button) { moveNote(event, flag); return; }
   const box = /** @type {HTMLElement|null} */ (target.closest("#lanes .item"));
   const it = box && known.get(box.dataset.id ?? "");
   if (!box || !it || event.button) return;
@@ -164,5 +184,5 @@ document.addEventListener("click", (event) => {
   const gap = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest(".gap"));
   if (gap) send({ do: "close-gap", track: gap.dataset.gap, at: ticks(Number(gap.dataset.at)) });
   const note = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest(".note"));
-  if (note) select([note.dataset.note ?? ""]);
+  if (note && event.detail === 0) select([note.dataset.note ?? ""]);
 });
