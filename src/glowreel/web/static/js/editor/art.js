@@ -29,7 +29,7 @@ function all() {
 }
 
 /** Seconds of the source at a time of a row. @param {import("./model.js").Row} row @param {number} time */
-export function sourceAt(row, time) {
+function sourceAt(row, time) {
   if (!row.map) return (row.source ?? 0) + time;
   const n = Math.max(1, row.map.findIndex(([t]) => t >= time));
   const [before, after] = [row.map[n - 1], row.map[n] ?? row.map[row.map.length - 1]];

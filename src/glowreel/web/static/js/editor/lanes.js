@@ -271,7 +271,7 @@ function notesOn(lane, from, to) {
 }
 
 /** Brings every lane up to date with the state, the zoom and the scroll. */
-export function paintLanes() {
+function paintLanes() {
   const [from, to] = visibleSpan(300);
   used = new Set();
   last = new Map();
@@ -299,7 +299,7 @@ export function paintLanes() {
 }
 
 /** Marks what is selected and the scene under the playhead, without laying anything out. */
-export function markChosen() {
+function markChosen() {
   for (const [key, part] of made) {
     if (!part.dataset.id && !part.dataset.note) continue;
     const id = part.dataset.id ?? part.dataset.note ?? key;
@@ -310,19 +310,17 @@ export function markChosen() {
 }
 
 /** Marks the scene under the playhead. */
-export function markHere() {
+function markHere() {
   const now = here() + 1e-4;
   for (const scene of model.state.scenes) made.get(`scene:${scene.id}`)?.classList.toggle("is-here", now >= scene.start && now < scene.start + scene.length);
 }
 
 /** The box of a clip or item, if it is in sight. @param {string} id */
 export const boxFor = (id) => made.get(id) ?? null;
-/** How many boxes are in the page. */
-export const inPage = () => made.size;
 
 let due = 0;
 /** Paints in the next frame, once however often it is asked for. */
-export function paintSoon() {
+function paintSoon() {
   if (!due) due = requestAnimationFrame(() => { due = 0; paintLanes(); });
 }
 scroll.addEventListener("scroll", paintSoon, { passive: true });

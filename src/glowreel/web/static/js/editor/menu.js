@@ -10,7 +10,7 @@ const menu = /** @type {HTMLElement} */ (document.getElementById("menu"));
 /** @type {HTMLElement|null} */
 let opener = null;
 
-export function closeMenu() {
+function closeMenu() {
   if (menu.hidden) return;
   menu.hidden = true;
   menu.replaceChildren();

@@ -76,7 +76,7 @@ function itemEntries(it) {
 }
 
 /** @param {HTMLElement} beside @param {string} id @param {{x: number, y: number}} [point] */
-export function thingMenu(beside, id, point) {
+function thingMenu(beside, id, point) {
   const it = known.get(id);
   if (!it) return;
   if (!model.selected.has(id)) select([id]);

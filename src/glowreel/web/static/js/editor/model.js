@@ -18,10 +18,10 @@
  * @typedef {{row: Row, lane: "main"|"layer"|"sound", track: Track|null, place: number}} Known
  */
 
-export const TICKS = 705600000;
+const TICKS = 705600000;
 const root = /** @type {HTMLElement} */ (document.getElementById("editor"));
 export const base = root.dataset.base ?? "";
-export const promoId = root.dataset.promo ?? "";
+const promoId = root.dataset.promo ?? "";
 
 /** @returns {State} */
 const read = () => JSON.parse(document.getElementById("state")?.textContent ?? "{}");

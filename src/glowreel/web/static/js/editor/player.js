@@ -12,7 +12,7 @@ const RUN = 15;
 const SPAN = 48000;
 
 /** The preview size that fills the stage. @param {number} most */
-export function shortSide(most = 1080) {
+function shortSide(most = 1080) {
   const wanted = Math.min(stageSize().short * Math.min(window.devicePixelRatio || 1, 2), most);
   return SIZES.find((size) => size >= wanted * 0.94) ?? 1080;
 }
@@ -38,7 +38,7 @@ const address = (/** @type {number} */ short) =>
   `${base}/frame.jpg?rev=${model.state.rev}&format=${model.format}&frame=${model.frame}&short=${short}`;
 
 /** Shows the frame at the playhead; while one is being fetched, only the newest wish is kept. */
-export async function showFrame() {
+async function showFrame() {
   if (model.playing) return;
   wanted = address(shortSide(720));
   if (asking) return;

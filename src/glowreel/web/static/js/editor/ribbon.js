@@ -57,7 +57,7 @@ function stretch(event, box, scene) {
 }
 
 /** Asks for a scene's length in a small menu. @param {HTMLElement} beside @param {import("./model.js").Scene} scene */
-export function askLength(beside, scene) {
+function askLength(beside, scene) {
   openMenu(beside, "Length of the scene", [
     { title: scene.name },
     { words: "Lasts", field: scene.length.toFixed(2), said: "Length of the scene, seconds", set: (text) => {

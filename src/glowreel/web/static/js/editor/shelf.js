@@ -18,7 +18,7 @@ const MOST = 2 * 1024 ** 3;
 /* ---- bringing in ---- */
 
 /** Sends files one after another; one that is refused does not hold up the others. @param {File[]} files */
-export async function bringIn(files) {
+async function bringIn(files) {
   showFace("shelf");
   const rows = files.map((file) => {
     const row = document.createElement("div");

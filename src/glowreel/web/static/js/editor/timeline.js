@@ -181,7 +181,7 @@ export function snapTo(time, times, off) {
 }
 
 /** Scrubs while the pointer is down. @param {PointerEvent} event */
-export function scrub(event) {
+function scrub(event) {
   event.preventDefault();
   const target = /** @type {HTMLElement} */ (event.currentTarget);
   target.setPointerCapture(event.pointerId);
