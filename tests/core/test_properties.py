@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from glowreel.core import commands as c
 from glowreel.core.commands import (
     AddSound,
     AddWords,
@@ -26,7 +27,7 @@ from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.recipe.sound import all_voices, gain_factor, sound_length, sound_recipe
 from glowreel.core.time import TICKS_PER_SAMPLE, ticks
 from glowreel.core.timeline import timeline
-from tests.core.build import MEDIA, Table, measure
+from tests.core.build import MEDIA, S, Table, measure
 
 shapes = st.sampled_from(list(SHIPPED.values()))
 parts = st.floats(0, 1, allow_nan=False)
@@ -162,3 +163,57 @@ def test_absurd_places_are_refused(value: float) -> None:
         with pytest.raises(Refusal):
             read_command({**base, name: value})
     assert isinstance(read_command(base), PlaceItem)
+
+
+Spans = list[tuple[int, int]]
+
+
+def covered(table: Table) -> dict[str, Spans]:
+    """Where each item, by its words or its media, is on show or heard: whole stretches, in order."""
+    index = timeline(table.promo)
+    found: dict[str, Spans] = {}
+    for item in table.promo.items:
+        span = index.item_span(item)
+        name = item.content.text if item.content.kind == "words" else item.content.media
+        found.setdefault(name, []).append((span.start, span.end))
+    return {name: joined(spans) for name, spans in found.items()}
+
+
+def joined(spans: Spans) -> Spans:
+    """The same stretches with those that touch made one."""
+    result: Spans = []
+    for start, end in sorted(spans):
+        if result and result[-1][1] >= start:
+            result[-1] = (result[-1][0], max(end, result[-1][1]))
+        elif end > start:
+            result.append((start, end))
+    return result
+
+
+@given(
+    st.lists(st.tuples(st.integers(0, 450), st.integers(1, 200)), min_size=1, max_size=5),
+    st.integers(0, 560),
+    st.integers(1, 300),
+    st.booleans(),
+)
+def test_removing_a_range_takes_exactly_that_out_of_everything(
+    words: list[tuple[int, int]], first: int, count: int, free: bool
+) -> None:
+    table = Table()
+    table.do(c.InsertClips(media=("ridge", "field", "basket")))
+    frame = table.promo.rate.frame
+    for n, (at, length) in enumerate(words):
+        title = table.do(c.AddWords(text=f"w{n}", at=at * frame, length=length * frame)).select[0]
+        if free:
+            table.do(c.TieItem(item=title, to="time"))
+    table.do(c.AddSound(media="song", at=2 * S))
+    before, index = covered(table), timeline(table.promo)
+    start, end = first * frame, min((first + count) * frame, index.length)
+
+    def moved(at: int) -> int:
+        return at if at <= start else max(start, at - (end - start))
+
+    table.do(c.RemoveRange(start=start, end=end))
+    expected = {name: joined([(moved(a), moved(b)) for a, b in spans]) for name, spans in before.items()}
+    assert covered(table) == {name: spans for name, spans in expected.items() if spans}
+    assert timeline(table.promo).main_length == index.main_length - (end - start)
