@@ -4,6 +4,7 @@ import io
 import zipfile
 from pathlib import Path
 
+import numpy as np
 import opentimelineio as otio
 import pytest
 from click.testing import CliRunner
@@ -12,12 +13,13 @@ from glowreel.cli import main, new_id
 from glowreel.core.commands import Context, Freeze, SetSpeed, Trim, apply
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
+from glowreel.core.speed import source_range
 from glowreel.core.time import ticks
 from glowreel.core.timeline import timeline
 from glowreel.demo.scenario import MEDIA, probed, write_demo_bundle
 from glowreel.engine.probe import probe
 from glowreel.interchange.bundles import read_foreign, read_own, unpack
-from glowreel.interchange.timelines import own_document, to_otio
+from glowreel.interchange.timelines import from_elsewhere, own_document, to_otio
 from glowreel.services import interchange, promos
 from glowreel.services.setup import Parts
 from tests.conftest import Folder
@@ -183,3 +185,10 @@ def test_other_programs_see_which_part_runs_and_how_fast(library: Folder) -> Non
     starts = [part.source_range.start_time.to_seconds() for part in parts]
     assert starts == pytest.approx([6, 6, 2], abs=0.05)
     assert Promo.model_validate(own_document(timeline)) == promo
+    # Without the whole document that travels along, the open format alone brings the speeds back.
+    timeline.metadata.clear()
+    again = from_elsewhere(timeline, lambda link: clip, numbered("z"), "again").promo
+    assert [c.length for c in again.clips] == [c.length for c in promo.clips]
+    ranges = [[source_range(c.source_in, c.speed, c.length) for c in p.clips] for p in (again, promo)]
+    assert np.allclose(ranges[0], ranges[1], atol=promo.rate.frame)
+    assert [c.speed.constant for c in again.clips] == [2000, 0, 2000]

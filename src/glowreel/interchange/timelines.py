@@ -18,7 +18,7 @@ from glowreel.core.errors import Refusal
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.media import Media
 from glowreel.core.settle import settle
-from glowreel.core.speed import source_range
+from glowreel.core.speed import FASTEST, SLOWEST, UNIT, Speed, SpeedPoint, constant, longest, source_range
 from glowreel.core.time import TICKS_PER_SECOND, Rate, ticks
 from glowreel.core.timeline import timeline
 from glowreel.core.value import NewId
@@ -158,6 +158,17 @@ def from_elsewhere(source: Any, find: FindMedia, new_id: NewId, promo_id: str) -
     return Found(settle(promo, promo, frozenset(), new_id), sorted(reader.missing))
 
 
+def _speed_of(part: Any) -> Speed | None:
+    """The speed that a part's effects give it, within what can be run here."""
+    for effect in getattr(part, "effects", ()):
+        if isinstance(effect, otio.schema.LinearTimeWarp):
+            rate = round(abs(effect.time_scalar) * UNIT)
+            if not rate:
+                return Speed(points=(SpeedPoint(speed=0),))
+            return constant(min(max(rate, SLOWEST), FASTEST), backwards=effect.time_scalar < 0)
+    return None
+
+
 class _Reader:
     def __init__(self, source: Any, find: FindMedia, new_id: NewId) -> None:
         self.find, self.new_id = find, new_id
@@ -191,8 +202,8 @@ class _Reader:
         self.media[media.id] = media
         return media
 
-    def _range(self, part: Any, media: Media | None) -> tuple[int, int]:
-        """Where in its media a part begins, and how long it is. Links may count from a start timecode."""
+    def _range(self, part: Any, media: Media | None) -> tuple[int, int, Speed | None]:
+        """Where in its media a part begins, how long it is, and how fast it runs. Links may count from a timecode."""
         span = part.trimmed_range()
         start = span.start_time
         available = getattr(getattr(part, "media_reference", None), "available_range", None)
@@ -200,12 +211,16 @@ class _Reader:
             start = start - available.start_time
         begin = max(0, self._ticks(start)) if start.to_seconds() > 0 else 0
         length = max(self.rate.frame, self._ticks(span.duration))
-        if media is not None and media.length:
-            begin = min(begin, max(0, media.length - self.rate.frame))
-            length = min(
-                length, max(self.rate.frame, self.rate.frame_start(self.rate.frame_floor(media.length - begin)))
-            )
-        return begin, length
+        if media is None or not media.length:
+            return begin, length, None
+        speed = _speed_of(part)
+        if speed is not None and speed.backwards:
+            begin += length * (speed.constant or 0) // UNIT
+        begin = min(begin, max(0, media.length - self.rate.frame))
+        most = self.rate.frame_start(self.rate.frame_floor(longest(begin, speed, media.length, length)))
+        if most < self.rate.frame:
+            return min(begin, max(0, media.length - self.rate.frame)), self.rate.frame, None
+        return begin, min(length, most), speed
 
     def _counted(self) -> None:
         self.count += 1
@@ -225,10 +240,10 @@ class _Reader:
             media = self._link(part) if isinstance(part, otio.schema.Clip) else None
             if media is not None and media.kind == "sound":
                 media = None
-            begin, length = self._range(part, media)
+            begin, length, speed = self._range(part, media)
             kind = "filler" if media is None else "photo" if media.still else "footage"
             name = (part.name or (media.name if media else "Filler"))[:255]
-            own = {"media": media.id, "source_in": 0 if media.still else begin} if media else {}
+            own = {"media": media.id, "source_in": 0 if media.still else begin, "speed": speed} if media else {}
             clips.append(Clip(id=self.new_id("c"), kind=kind, name=name, length=length, **own))
         return clips, transitions
 
@@ -240,9 +255,10 @@ class _Reader:
             if isinstance(part, otio.schema.Transition):
                 continue
             media = self._link(part) if isinstance(part, otio.schema.Clip) else None
-            begin, length = self._range(part, media)
+            begin, length, speed = self._range(part, media)
             if media is not None and (media.sounding if sound else media.kind != "sound"):
-                content = Sound(media=media.id, source_in=begin) if sound else Picture(media=media.id, source_in=begin)
+                kind = Sound if sound else Picture
+                content = kind(media=media.id, source_in=begin, speed=speed)
                 found.append(Item(id=self.new_id("i"), anchor=Free(at=now), length=length, content=content))
             now += length
         return found

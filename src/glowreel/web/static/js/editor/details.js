@@ -130,6 +130,12 @@ bench.addEventListener("click", (event) => {
   if (nine) putAt(nine.dataset.nine ?? "0.5,0.5");
   const replace = /** @type {HTMLElement|null} */ (target.closest("[data-replace]"));
   if (replace) replaceFrom(replace.dataset.replace ?? "");
+  const many = /** @type {HTMLElement|null} */ (target.closest("[data-many]"));
+  if (many) {
+    const items = [...model.selected];
+    const what = many.dataset.many;
+    send(what === "apart" ? { do: "group", items, apart: true } : { do: what, items });
+  }
   const remove = /** @type {HTMLElement|null} */ (target.closest("[data-remove]"));
   if (remove) send({ do: "remove", items: [remove.dataset.remove] });
   if (target.closest("#for-all, #for-one")) { scope.only = target.closest("#for-one") !== null; scopes(); }

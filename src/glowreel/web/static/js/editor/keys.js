@@ -187,7 +187,7 @@ const table = [
   { keys: ["v"], shown: "V", words: "History and versions", run: openHistory },
   { keys: ["f"], shown: "F", words: "Find on the Shelf", run: () => { showFace("shelf"); document.getElementById("shelf-find")?.focus(); } },
   { keys: ["1", "2", "3", "4", "5", "6", "7", "8", "9"], shown: "1 … 9", words: "Work in that format", run: (e) => work(model.state.formats[Number(e.key) - 1]?.id ?? "") },
-  { keys: ["Escape"], shown: "Esc", words: "Give up a gesture, select nothing", run: () => { select([]); clearRange(); } },
+  { keys: ["Escape"], shown: "Esc", words: "Give up a gesture, select nothing", run: () => { select([]); clearRange(); splitCursor(false); } },
   { keys: ["?", "shift+?"], shown: "?", words: "This sheet", run: () => /** @type {HTMLDialogElement} */ (document.getElementById("keys-sheet")).showModal() },
 ];
 
@@ -195,7 +195,10 @@ const table = [
 function splitCursor(up) {
   tool.split = up;
   document.querySelector(".timeline")?.classList.toggle("is-splitting", up);
+  splitTool?.setAttribute("aria-pressed", String(up));
 }
+const splitTool = document.getElementById("split-tool");
+splitTool?.addEventListener("click", () => splitCursor(!tool.split));
 document.addEventListener("keyup", (event) => { if (event.key.toLowerCase() === "s") splitCursor(false); });
 window.addEventListener("blur", () => splitCursor(false));
 
