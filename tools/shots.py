@@ -35,6 +35,14 @@ class Camera:
 
     def shoot(self, name: str) -> None:
         time.sleep(1.2)
+        # In the editor: until the stage and the wall show the frame at the playhead.
+        self.until(
+            lambda: self.driver.execute_script(
+                "const wait = document.getElementById('stage-wait'), stage = document.getElementById('frame');"
+                "const thumbs = [...document.querySelectorAll('[data-thumb]')];"
+                "return !stage || (wait.hidden && thumbs.every((t) => t.dataset.frame === stage.dataset.shown))"
+            )
+        )
         self.driver.save_screenshot(str(OUT / f"{name}.png"))
         print(name, flush=True)
 

@@ -85,7 +85,7 @@ export const sceneAt = (time) => model.state.scenes.find((s) => time >= s.start 
 
 /** A time as people read it. @param {number} value seconds */
 export function clock(value) {
-  const hundredths = Math.round(Math.max(0, value) * 100);
+  const hundredths = Math.floor(Math.max(0, value) * 100 + 1e-4);
   const two = (/** @type {number} */ n) => String(n).padStart(2, "0");
   return `${Math.floor(hundredths / 6000)}:${two(Math.floor(hundredths / 100) % 60)}.${two(hundredths % 100)}`;
 }
