@@ -103,7 +103,10 @@ class Browser:
         return [e["message"] for e in entries if e["level"] == "SEVERE" and "status of 4" not in e["message"]]
 
     def accessibility(self) -> list[str]:
-        """Serious findings of axe-core on the page as it is."""
+        """Serious findings of axe-core on the page as it is, once what fades in has done so and all edits are kept."""
+        self.settled()
+        moving = "a.playState === 'running' && a.effect.getTiming().iterations !== Infinity"
+        self.until(lambda: self.js(f"return !document.getAnimations().some((a) => {moving})"), "things to stand still")
         self.js(AXE)
         result = self.driver.execute_async_script(
             "const done = arguments[0]; axe.run(document, {resultTypes: ['violations']}).then(done)"
