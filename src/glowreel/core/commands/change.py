@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from typing import Any, TypeVar
 
-from glowreel.core.document import Clip, Free, Item, Note, Promo, Scene, Track, Whole
+from glowreel.core.document import Clip, Free, Item, Note, Promo, Scene, Tied, Track, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.timeline import Span, Timeline, timeline
 
@@ -60,21 +60,15 @@ def anchored(index: Timeline, held: Held, at: int) -> Held:
     return held if anchor == held.anchor else held.changed(anchor=anchor)
 
 
-def keep_times(promo: Promo, before: Promo, move: Callable[[int], int] = lambda at: at, *, free: bool = False) -> Promo:
-    """The promo, whose main track was rebuilt, with what was tied in `before` tied again where `move` leads from where
-    it started. With `free`, what was free moves along too; locked tracks keep theirs free."""
+def keep_times(promo: Promo, before: Promo) -> Promo:
+    """The promo, whose main track was rebuilt, with what was tied in `before` tied again where it started then."""
     old, index = timeline(before), timeline(promo.changed(layers=(), sounds=(), notes=()))
     # By identifier: splitting may have tied them to clips that the promo before did not have.
     starts = {item.id: old.item_span(item).start for item in before.items}
     starts |= {note.id: old.start_of(note.anchor) for note in before.notes}
-    locked = {item.id for track in (*before.layers, *before.sounds) if track.locked for item in track.items}
 
     def again(held: Held) -> Held:
-        anchor = held.anchor
-        stays = isinstance(anchor, Free) and (not free or held.id in locked)
-        if isinstance(anchor, Whole) or stays or held.id not in starts:
-            return held
-        return anchored(index, held, max(0, move(starts[held.id])))
+        return anchored(index, held, starts[held.id]) if isinstance(held.anchor, Tied) and held.id in starts else held
 
     return map_held(promo, again)
 

@@ -38,24 +38,22 @@ class Paste(Command):
         if not fragment.clips and not fragment.items:
             raise Refusal("nothing", "There is nothing to paste.", "Copy something first.")
         if fragment.whole_scenes and fragment.scenes:
-            made, spot = self._scenes(known, fragment)
+            made = self._scenes(known, fragment)
             words = f"Pasted the scene “{fragment.scenes[0].name}”"
         elif fragment.clips:
-            position = nearest_cut(known, self.at)
-            spot = position
-            made = insert_at(known, list(fragment.clips), position, context)
+            made = insert_at(known, list(fragment.clips), nearest_cut(known, self.at), context)
             words = f"Pasted {_count(fragment)}"
         else:
-            made, spot = known, -1
+            made = known
             words = f"Pasted {_count(fragment)}"
         clips = fragment.clips
-        start = timeline(made).clip_span[clips[0].id].start if clips and spot >= 0 else self.at
+        start = timeline(made).clip_span[clips[0].id].start if clips else self.at
         made = _with_items(made, fragment, start, context)
         made = made.changed(transitions=(*made.transitions, *fragment.transitions))
         selected = tuple(c.id for c in clips) or tuple(i.id for i in fragment.items)
         return Edit(made, words, selected, frozenset(i.id for i in fragment.items))
 
-    def _scenes(self, promo: Promo, fragment: Fragment) -> tuple[Promo, int]:
+    def _scenes(self, promo: Promo, fragment: Fragment) -> Promo:
         """The promo with whole scenes put in between two of its own, at the break nearest to the time."""
         if len(promo.scenes) + len(fragment.scenes) > MAX_SCENES or len(promo.clips) + len(fragment.clips) > MAX_CLIPS:
             raise Refusal("too-many", f"A promo holds at most {MAX_SCENES} scenes and {MAX_CLIPS} clips.")
@@ -70,7 +68,7 @@ class Paste(Command):
         for n, scene in enumerate(fragment.scenes):
             taken = {s.name for s in made}
             made.insert(spot + n, scene if scene.name not in taken else scene.changed(name=_next(scene.name, taken)))
-        return promo.changed(scenes=tuple(made)), spot
+        return promo.changed(scenes=tuple(made))
 
 
 def _next(name: str, taken: set[str]) -> str:

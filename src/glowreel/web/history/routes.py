@@ -6,7 +6,6 @@ from flask import Blueprint, render_template, request
 from flask_login import login_required
 
 from glowreel.services import history, promos
-from glowreel.services.promos import Opened
 from glowreel.web.editor.routes import changed
 from glowreel.web.extensions import team_id, unit, user_id
 from glowreel.web.preview.routes import number
@@ -28,7 +27,8 @@ def panel(promo_id: str) -> str:
 @login_required
 def go(promo_id: str, revision: int) -> str:
     with unit() as work:
-        return _changed(history.go(work.session, promo_id, team_id(), revision), work.session)
+        opened = history.go(work.session, promo_id, team_id(), revision)
+        return changed(opened, promos.strips(work.session, team_id(), opened.promo))
 
 
 @blueprint.post("/promos/<promo_id>/history/<int:revision>/restore")
@@ -36,11 +36,7 @@ def go(promo_id: str, revision: int) -> str:
 def restore(promo_id: str, revision: int) -> str:
     with unit() as work:
         opened = history.restore(work.session, promo_id, team_id(), user_id(), revision)
-        return _changed(opened, work.session)
-
-
-def _changed(opened: Opened, session: object) -> str:
-    return changed(opened, promos.strips(session, team_id(), opened.promo))  # type: ignore[arg-type]
+        return changed(opened, promos.strips(work.session, team_id(), opened.promo))
 
 
 @blueprint.post("/promos/<promo_id>/history/<int:revision>/name")
