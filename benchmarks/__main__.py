@@ -23,7 +23,7 @@ from glowreel.engine.draw import Canvas
 from glowreel.engine.export import piece_key, plan, render_file, render_piece, render_sound
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import draw_still, encode
-from glowreel.engine.type import FOLDER, measure
+from glowreel.engine.typesetting import FOLDER, measure
 
 WIDE = SHIPPED["wide"]
 X264 = ["-c:v", "libx264", "-preset", "veryfast", "-crf", "20", "-g", "60", "-pix_fmt", "yuv420p"]
@@ -47,8 +47,8 @@ def paired(ours: Callable[[], object], theirs: Callable[[], object], runs: int =
 
 def export_to(promo: Promo, shop: Shop, out: Path) -> None:
     sources = Sources(shop)
-    with tempfile.TemporaryDirectory(dir=shop.folder) as parts:
-        render_file(promo, WIDE, 1080, sources, out, Path(parts))
+    with tempfile.TemporaryDirectory(dir=shop.folder) as runtime:
+        render_file(promo, WIDE, 1080, sources, out, Path(runtime))
     sources.close()
 
 
@@ -205,9 +205,17 @@ def main() -> None:
     if sys.argv[1:2] == ["--memory"]:
         memory_child(int(sys.argv[2]), Path(sys.argv[3]))
         return
+    from benchmarks.edits import edits
     from benchmarks.served import served
+    from benchmarks.windows import windows
 
-    sections = {**SECTIONS, "served": served}
+    def every_command(folder: Path) -> None:
+        edits(show)
+
+    def held(folder: Path) -> None:
+        windows(folder / "windows", show)
+
+    sections = {**SECTIONS, "edits": every_command, "served": served, "windows": held}
     chosen = sys.argv[1:] or list(sections)
     unknown = [name for name in chosen if name not in sections]
     if unknown:

@@ -46,12 +46,12 @@ def served(folder: Path) -> None:
     try:
         stack.start()
         os.environ.update(stack.environment)
-        from glowreel.jobs.app import parts
+        from glowreel.jobs.app import runtime
         from glowreel.services import accounts, promos
         from glowreel.store.models import MediaFile, new_key
 
         shop = Shop(folder)
-        with parts.database.unit() as unit:
+        with runtime.database.unit() as unit:
             user = accounts.demo_user(unit.session)
             assert user is not None
             team = user.team_id

@@ -46,12 +46,12 @@ def stack(workplace: Path) -> Iterator[Stack]:
 
 
 @pytest.fixture(scope="session")
-def parts(stack: Stack):
+def runtime(stack: Stack):
     """The parts of the program in this process, on the same database and store."""
     os.environ.update(stack.environment)
     from glowreel.jobs import app
 
-    return app.parts
+    return app.runtime
 
 
 class Files:

@@ -1,6 +1,6 @@
 # Installs what is missing; quick when nothing is. Sourced by ./start, ./test, ./shots and ./bench.
 
-APP_PACKAGES="postgresql redis-server libegl1 libgl1 libfontconfig1 fonts-noto-color-emoji fonts-dejavu-core"
+APP_PACKAGES="postgresql redis-server nginx-light libegl1 libgl1 libfontconfig1 fonts-noto-color-emoji fonts-dejavu-core"
 TEST_PACKAGES="chromium chromium-driver"
 
 as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }
@@ -33,5 +33,16 @@ need_python() {
   echo "Installing Python packages …"
   .venv/bin/pip install -q --disable-pip-version-check -r "$1" 2> >(grep -v "^WARNING" >&2)
   .venv/bin/pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e . 2> >(grep -v "^WARNING" >&2)
+  echo "$sum" > "$stamp"
+}
+
+need_node() {
+  # What checks styles, scripts and templates. Only ./test uses it; the program itself needs none of it.
+  local stamp="node_modules/.sum" sum
+  command -v npm >/dev/null || need_packages nodejs npm
+  sum=$(sha256sum package-lock.json)
+  [ "$(cat "$stamp" 2>/dev/null)" = "$sum" ] && return
+  echo "Installing the checkers of styles and scripts …"
+  npm ci --silent --no-progress
   echo "$sum" > "$stamp"
 }

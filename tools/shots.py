@@ -57,7 +57,9 @@ class Camera:
 
 def pictures(camera: Camera) -> None:
     driver = camera.driver
-    driver.get(camera.address + "/welcome")
+    driver.get(camera.address + "/")
+    films = "return [...document.querySelectorAll('.welcome-films video')].every((film) => film.currentTime > 1.2)"
+    camera.until(lambda: driver.execute_script(films))
     camera.shoot("welcome")
     driver.find_element(By.ID, "enter-demo").click()
     camera.until(lambda: camera.all(".card-promo"))
@@ -100,16 +102,16 @@ def timeline_pictures(camera: Camera) -> None:
     camera.shoot("timeline-folded")
     camera.keys("u", Keys.ESCAPE)
     kinds = driver.find_element(By.ID, "shelf-kind")
-    kinds.find_element(By.XPATH, "./option[. = 'Transitions']").click()
+    kinds.find_element(By.XPATH, "./option[normalize-space(.) = 'Transitions']").click()
     for _ in range(8):
         camera.keys("+")
     camera.shoot("timeline-frames")
-    kinds.find_element(By.XPATH, "./option[. = 'All']").click()
+    kinds.find_element(By.XPATH, "./option[normalize-space(.) = 'All']").click()
     camera.keys("0")
     camera.choose("over-the-fields")
     camera.until(lambda: camera.all("#s-preset"))
     curve = driver.find_element(By.ID, "s-preset")
-    curve.find_element(By.XPATH, "./option[. = 'slow at both ends']").click()
+    curve.find_element(By.XPATH, "./option[normalize-space(.) = 'slow at both ends']").click()
     camera.until(lambda: camera.all("#curve circle"))
     camera.keys(Keys.HOME, Keys.SHIFT, Keys.ARROW_RIGHT, Keys.ARROW_RIGHT, Keys.NULL)
     camera.keys(",")
@@ -140,6 +142,26 @@ def timeline_pictures(camera: Camera) -> None:
     driver.find_element(By.CSS_SELECTOR, "#history-sheet [data-close]").click()
 
 
+def beginnings(camera: Camera) -> None:
+    """Details beside a wider bench and a higher timeline; the Desk of somebody who has nothing yet."""
+    driver = camera.driver
+    camera.editor("Dawn flight vouchers")
+    camera.choose("Breakfast")
+    camera.until(lambda: camera.all("#i-size"))
+    driver.find_element(By.CSS_SELECTOR, '[data-pane="bench"]').send_keys(*[Keys.ARROW_LEFT] * 5)
+    driver.find_element(By.CSS_SELECTOR, '[data-pane="time"]').send_keys(*[Keys.ARROW_UP] * 3)
+    driver.find_element(By.ID, "bench-high").click()
+    camera.keys(Keys.HOME, Keys.ARROW_DOWN, Keys.SHIFT, Keys.ARROW_RIGHT, Keys.NULL)
+    camera.shoot("details")
+    driver.delete_all_cookies()
+    driver.get(camera.address + "/sign-up")
+    for name, value in (("name", "Nia New"), ("email", "nia@new.example"), ("password", "long enough words")):
+        driver.find_element(By.ID, name).send_keys(value)
+    driver.find_element(By.CSS_SELECTOR, "form .btn-main").click()
+    camera.until(lambda: camera.all(".teach"))
+    camera.shoot("desk-empty")
+
+
 def main() -> None:
     folder = Path(tempfile.mkdtemp(prefix="glowreel-shots-"))
     folder.chmod(0o755)
@@ -149,7 +171,9 @@ def main() -> None:
         stack.start()
         driver = open_browser(folder / "profile")
         try:
-            pictures(Camera(driver, stack.address))
+            camera = Camera(driver, stack.address)
+            pictures(camera)
+            beginnings(camera)
         finally:
             driver.quit()
     finally:

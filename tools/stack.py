@@ -8,9 +8,10 @@ import signal
 import subprocess
 import sys
 import time
+import urllib.request
 from pathlib import Path
 
-from tools.servers import Postgres, Redis, free_port, secret, wait_for
+from tools.servers import Front, Postgres, Redis, free_port, secret, wait_for
 
 ROOT = Path(__file__).resolve().parent.parent
 BIN = Path(sys.executable).parent
@@ -27,8 +28,10 @@ class Stack:
         self.demo = demo
         self.postgres = Postgres(folder)
         self.redis = Redis(folder)
+        self.front = Front(folder, self.port)
         self.processes: dict[str, subprocess.Popen[bytes]] = {}
         self.environment: dict[str, str] = {}
+        self._starts: dict[str, tuple[int, float]] = {}
 
     @property
     def address(self) -> str:
@@ -45,6 +48,7 @@ class Stack:
             "GLOWREEL_CACHE": str(self.folder / "cache"),
             "GLOWREEL_SECRET": secret(self.folder / "session.secret"),
             "GLOWREEL_DEMO": "1" if self.demo else "",
+            "GLOWREEL_PROXIES": "1",
             "OPENCV_LOG_LEVEL": "ERROR",
         }
 
@@ -55,13 +59,21 @@ class Stack:
     def spawn(self, name: str) -> None:
         commands = {
             "web": [
-                str(BIN / "gunicorn"), "glowreel.web.wsgi:application", "--bind", f"127.0.0.1:{self.port}",
-                "--workers", "2", "--worker-class", "gthread", "--threads", "24", "--timeout", "120",
+                str(BIN / "gunicorn"), "glowreel.web.wsgi:application", "--bind", f"unix:{self.front.web}",
+                "--workers", "2", "--worker-class", "gthread", "--threads", "12", "--timeout", "120",
                 "--graceful-timeout", "2", "--log-level", "warning", "--worker-tmp-dir", str(self.folder),
+                "--umask", "0077", "--forwarded-allow-ips", "*", "--keep-alive", "30",
             ],
-            "worker": [
-                str(BIN / "celery"), "-A", "glowreel.jobs.app", "worker", "-B", "--concurrency", "2",
-                "--loglevel", "warning", "-s", str(self.folder / "beat"), "--without-gossip", "--without-mingle",
+            "live": [
+                str(BIN / "uvicorn"), "glowreel.live.app:application", "--uds", str(self.front.live),
+                "--log-level", "warning", "--no-access-log", "--timeout-graceful-shutdown", "1",
+            ],
+            "front": self.front.command(),
+            "worker": self._worker("exports", 2),
+            "imports": self._worker("imports", 1),
+            "beat": [
+                str(BIN / "celery"), "-A", "glowreel.jobs.app", "beat", "--loglevel", "warning",
+                "-s", str(self.folder / "beat"), "--pidfile=",
             ],
         }  # fmt: skip
         with (self.folder / f"{name}.log").open("ab") as log:
@@ -73,22 +85,74 @@ class Stack:
                 stderr=log,
                 start_new_session=True,
             )
+        (self.folder / f"{name}.pid").write_text(str(self.processes[name].pid))
+
+    @staticmethod
+    def _worker(queue: str, processes: int) -> list[str]:
+        return [
+            str(BIN / "celery"), "-A", "glowreel.jobs.app", "worker", "-Q", queue, "-n", f"{queue}@%h",
+            "--concurrency", str(processes), "--loglevel", "warning", "--without-gossip", "--without-mingle",
+        ]  # fmt: skip
+
+    def end_leftovers(self) -> None:
+        """Ends what an earlier run on this folder left behind, its supervisor having been killed."""
+        for path in self.folder.glob("*.pid"):
+            with contextlib.suppress(OSError, ValueError):
+                pid = int(path.read_text())
+                started = Path(f"/proc/{pid}/cmdline").read_bytes()
+                if any(mark in started for mark in (b"glowreel", str(self.folder).encode())):
+                    os.killpg(pid, signal.SIGKILL)
+            path.unlink(missing_ok=True)
 
     def start(self) -> None:
-        """Starts everything and returns when the web server answers."""
+        """Starts everything and returns when pages are answered."""
+        self.end_leftovers()
         self.start_servers()
         self.run("prepare")
-        self.spawn("web")
-        self.spawn("worker")
-        wait_for(self.port)
+        for name in ("web", "live", "worker", "imports", "beat", "front"):
+            self.spawn(name)
+        self.wait()
+
+    def wait(self, seconds: float = 30.0) -> None:
+        """Returns when pages are answered, through the front server."""
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            with contextlib.suppress(OSError), urllib.request.urlopen(f"{self.address}/welcome", timeout=5):
+                return
+            time.sleep(0.05)
+        raise SystemExit(f"No page is answered after {seconds:.0f} s; see the logs under {self.folder}.")
 
     def mend(self) -> list[str]:
-        """Starts again what has died; answers with the names."""
-        dead = [name for name, process in self.processes.items() if process.poll() is not None]
-        for name in dead:
-            _end_group(self.processes[name], signal.SIGKILL)
-            self.spawn(name)
-        return dead
+        """Starts again what has died, servers first; answers with the names. What keeps dying waits longer."""
+        mended = []
+        for name, server in (("postgres", self.postgres), ("redis", self.redis)):
+            if not server.alive and self._may_start(name):
+                server.start()
+                mended.append(name)
+        if "redis" in mended:
+            # Workers do not always find their way back to a queue that went away under them.
+            for name in ("worker", "imports", "beat"):
+                _end_group(self.processes[name], signal.SIGKILL)
+                self.processes[name].wait()
+                self.spawn(name)
+                mended.append(name)
+        for name, process in self.processes.items():
+            if process.poll() is not None and self._may_start(name):
+                _end_group(process, signal.SIGKILL)
+                self.spawn(name)
+                mended.append(name)
+        return mended
+
+    def _may_start(self, name: str) -> bool:
+        """Whether it is time to start a part again: at once the first time, then after 1, 2, 4 … 30 s in a row."""
+        count, last = self._starts.get(name, (0, 0.0))
+        now = time.monotonic()
+        if now - last > 60:
+            count = 0
+        if count and now - last < min(30, 2 ** (count - 1)):
+            return False
+        self._starts[name] = (count + 1, now)
+        return True
 
     def stop(self) -> None:
         for process in self.processes.values():
@@ -100,6 +164,8 @@ class Stack:
             _end_group(process, signal.SIGKILL)
         self.redis.stop()
         self.postgres.stop()
+        for path in self.folder.glob("*.pid"):
+            path.unlink(missing_ok=True)
 
 
 def _end_group(process: subprocess.Popen[bytes], how: signal.Signals) -> None:

@@ -16,6 +16,8 @@ def main() -> None:
     parser.add_argument("--port", type=int, default=8810)
     parser.add_argument("--no-demo", action="store_true", help="start without the demo team and its promos")
     options = parser.parse_args()
+    stack = Stack(ROOT / "var", options.port, demo=not options.no_demo)
+    stack.end_leftovers()
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -23,7 +25,6 @@ def main() -> None:
         except OSError:
             raise SystemExit(f"Port {options.port} is in use. Choose another with --port.") from None
     began = time.monotonic()
-    stack = Stack(ROOT / "var", options.port, demo=not options.no_demo)
     stopping = []
 
     def stop(number: int, frame: FrameType | None) -> None:

@@ -76,7 +76,7 @@ class OpenBundle:
         return path
 
 
-def _shape(promo: Promo, name: str) -> Format:
+def _format_of(promo: Promo, name: str) -> Format:
     return next((f for f in promo.formats if f.id == name), None) or shipped(name)
 
 
@@ -88,9 +88,9 @@ def main() -> None:
 @main.command()
 @click.argument("bundle", type=click.Path(exists=True, dir_okay=False, path_type=Path))
 @click.option("-o", "--out", required=True, type=click.Path(dir_okay=False, path_type=Path))
-@click.option("--format", "shape", default="wide", show_default=True)
+@click.option("--format", default="wide", show_default=True)
 @click.option("--height", default=1080, show_default=True, help="Pixels of the frame's short side.")
-def render(bundle: Path, out: Path, shape: str, height: int) -> None:
+def render(bundle: Path, out: Path, format: str, height: int) -> None:
     """Renders a promo to an MP4 file."""
     with tempfile.TemporaryDirectory(prefix="glowreel-") as folder, _refusals():
         opened = OpenBundle(bundle, Path(folder))
@@ -107,7 +107,7 @@ def render(bundle: Path, out: Path, shape: str, height: int) -> None:
 
         parts = Path(folder) / "parts"
         parts.mkdir()
-        render_file(opened.promo, _shape(opened.promo, shape), _side(height), sources, out, parts, progress)
+        render_file(opened.promo, _format_of(opened.promo, format), _side(height), sources, out, parts, progress)
         sources.close()
         click.echo(f"\n{out} in {time.monotonic() - began:.1f} s", err=True)
 
@@ -115,17 +115,17 @@ def render(bundle: Path, out: Path, shape: str, height: int) -> None:
 @main.command()
 @click.argument("bundle", type=click.Path(exists=True, dir_okay=False, path_type=Path))
 @click.option("-o", "--out", required=True, type=click.Path(dir_okay=False, path_type=Path))
-@click.option("--format", "shape", default="wide", show_default=True)
+@click.option("--format", default="wide", show_default=True)
 @click.option("--at", default=0.0, show_default=True, help="Seconds from the start.")
 @click.option("--height", default=1080, show_default=True, help="Pixels of the frame's short side.")
-def frame(bundle: Path, out: Path, shape: str, at: float, height: int) -> None:
+def frame(bundle: Path, out: Path, format: str, at: float, height: int) -> None:
     """Draws one frame of a promo to a PNG or JPEG file."""
     with tempfile.TemporaryDirectory(prefix="glowreel-") as folder, _refusals():
         opened = OpenBundle(bundle, Path(folder))
         length = timeline(opened.promo).length
         time_ticks = opened.promo.rate.snap(max(0, min(ticks(at), length - opened.promo.rate.frame)))
         sources = Sources(opened)
-        pixels = draw_still(opened.promo, _shape(opened.promo, shape), time_ticks, _side(height), sources)
+        pixels = draw_still(opened.promo, _format_of(opened.promo, format), time_ticks, _side(height), sources)
         out.write_bytes(encode(pixels, ".png" if out.suffix.lower() == ".png" else ".jpg", 92))
         sources.close()
 
@@ -163,11 +163,11 @@ def demo(bundle: Path) -> None:
 def prepare() -> None:
     """Brings the database up to date and, where the demo is wanted, puts its team and promos there."""
     from glowreel.demo.seed import seed
-    from glowreel.jobs.app import parts
+    from glowreel.jobs.app import runtime
 
-    parts.database.migrate()
-    if parts.settings.demo:
-        seed(parts, lambda text: click.echo(text))
+    runtime.database.migrate()
+    if runtime.settings.demo:
+        seed(runtime, lambda text: click.echo(text))
 
 
 if __name__ == "__main__":

@@ -6,7 +6,7 @@ import hashlib
 from collections.abc import Callable
 from itertools import count
 
-from glowreel.core.commands import Command, Context, Edit, apply
+from glowreel.core.commands import Command, Context, Outcome, apply
 from glowreel.core.document import Promo
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.media import Media
@@ -50,13 +50,14 @@ def measure(words: Words, size: float, wrap: float) -> tuple[float, float]:
 class Table:
     """A promo on the table: commands are carried out on it and every state is kept."""
 
-    def __init__(self, rate: Rate | None = None) -> None:
+    def __init__(self, rate: Rate | None = None, family: str = "") -> None:
         formats = tuple(SHIPPED[f] for f in FIRST_CHOICE)
         self.promo = Promo(id="p", name="Dawn flights", formats=formats, rate=rate or Rate(num=30, den=1))
-        self.context = Context(new_id=numbered(), media=MEDIA)
-        self.last: Edit | None = None
+        self.promo = self.promo.changed(rate_chosen=rate is not None)
+        self.context = Context(new_id=numbered(family), media=MEDIA)
+        self.last: Outcome | None = None
 
-    def do(self, command: Command) -> Edit:
+    def do(self, command: Command) -> Outcome:
         self.last = apply(self.promo, command, self.context)
         self.promo = self.last.promo
         return self.last

@@ -1,11 +1,16 @@
 """Conventions that are kept by failing."""
 
+import ast
 import re
+import sys
 from dataclasses import fields
 from pathlib import Path
 
+import pytest
+
 from glowreel.core.commands import ALL
 from glowreel.core.errors import GlowReelError
+from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.services.setup import Settings
 from glowreel.web.errors import SENTENCES
 
@@ -16,7 +21,56 @@ def test_every_command_has_a_name_of_its_own_and_says_what_it_does() -> None:
     names = [command.model_fields["do"].default for command in ALL]
     assert len(set(names)) == len(names)
     for command in ALL:
-        assert command.edit.__doc__ or command.__doc__, command.__name__
+        assert command.__doc__, command.__name__
+
+
+def test_every_command_is_sketched_before_and_after_in_its_module() -> None:
+    for command in ALL:
+        family = sys.modules[command.__module__].__doc__ or ""
+        sketch = "".join(family.split("```")[1::2])
+        assert command.__name__ in sketch, f"sketch {command.__name__} in the docstring of its module"
+        assert "→" in sketch or "⇄" in sketch, f"{command.__module__} has no sketch of what its commands do"
+
+
+SHORT_NAMES = set("xywhnab_tuS")
+"""Axes, sizes, counts, pairs, a formula's time, and seconds in tests; anything else has a word."""
+
+
+class LongLived(ast.NodeVisitor):
+    """One-letter names that outlive a comprehension or lambda."""
+
+    def __init__(self) -> None:
+        self.found: list[str] = []
+
+    def visit_short(self, node: ast.AST) -> None:
+        """Inside these a letter is near enough to what it stands for."""
+
+    visit_ListComp = visit_SetComp = visit_DictComp = visit_GeneratorExp = visit_Lambda = visit_short
+
+    def visit_Name(self, node: ast.Name) -> None:
+        if isinstance(node.ctx, ast.Store) and len(node.id) == 1 and node.id not in SHORT_NAMES:
+            self.found.append(f"{node.id} in line {node.lineno}")
+
+    def visit_arg(self, node: ast.arg) -> None:
+        if len(node.arg) == 1 and node.arg not in SHORT_NAMES:
+            self.found.append(f"{node.arg} in line {node.lineno}")
+
+
+@pytest.mark.parametrize("folder", ["src", "tests", "tools", "benchmarks"])
+def test_names_are_words(folder: str) -> None:
+    for path in (ROOT / folder).rglob("*.py"):
+        if "generate" in path.parts:
+            continue  # Drawing is full of points, angles and radii.
+        finder = LongLived()
+        finder.visit(ast.parse(path.read_text()))
+        assert not finder.found, f"{path.relative_to(ROOT)}: {', '.join(finder.found)}"
+
+
+def test_the_length_of_a_second_in_ticks_stands_once() -> None:
+    number = str(TICKS_PER_SECOND)
+    files = [p for p in (ROOT / "src").rglob("*") if p.suffix in (".py", ".js", ".html") and "vendor" not in p.parts]
+    places = [p.name for p in files if number in p.read_text().replace("_", "")]
+    assert places == ["time.py"]
 
 
 def test_every_setting_is_in_the_docs() -> None:

@@ -4,6 +4,7 @@ import pytest
 
 from glowreel.core import commands as c
 from glowreel.core.differences import differences
+from glowreel.core.time import Rate
 from tests.core.build import S, Table
 
 
@@ -72,3 +73,18 @@ def test_items_tracks_and_scenes_say_theirs(table: Table) -> None:
     first, second = (scene.id for scene in table.promo.scenes)
     assert of(table, c.RenameScene(scene=second, name="Offer")) == ["The scene “Scene 2” is called “Offer”."]
     assert "The scenes are in another order." in of(table, c.MoveScene(scene=second, before=first))
+
+
+def test_what_has_no_sentence_of_its_own_is_not_passed_over(table: Table) -> None:
+    promo = table.promo
+    clip, scene = promo.clips[0].changed(grade=1), promo.scenes[0]
+    other = promo.changed(scenes=(scene.changed(clips=(clip, *scene.clips[1:])),))
+    assert differences(promo, other) == ["ridge is different in another way."]
+    item, track = promo.layers[0].items[0].changed(grade=1), promo.layers[0]
+    other = promo.changed(layers=(track.changed(items=(item,)),))
+    assert differences(promo, other) == ["“Fly” is different in another way."]
+    assert differences(promo, promo.changed(mood="calm")) == ["Something else of the promo is different."]
+
+
+def test_another_rate_is_told(table: Table) -> None:
+    assert "Runs at 25 frames a second, before 30." in of(table, c.SetRate(rate=Rate(num=25, den=1)))

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
 from glowreel.core import commands as c
-from glowreel.core.document import Motion, Promo, Tied, TransitionKind
+from glowreel.core.document import Free, Item, Motion, Promo, Tied, TransitionKind, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
 from glowreel.core.fragment import take
@@ -18,7 +18,7 @@ from glowreel.core.history import Chain
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.recipe.sound import all_voices
 from glowreel.core.speed import source_range
-from glowreel.core.time import Rate, ticks
+from glowreel.core.time import RATES, Rate, ticks
 from glowreel.core.timeline import timeline
 from glowreel.core.words import Words
 from tests.core.build import Table, measure
@@ -29,6 +29,16 @@ times = st.integers(0, ticks(60))
 lengths = st.integers(1, ticks(20))
 pictures = st.sampled_from(["ridge", "field", "basket", "still"])
 pick = st.integers(0, 30)
+
+
+def at_rest(item: Item) -> Item:
+    """An item without where it lies: what is on a locked track still rides on its clips."""
+    return item.changed(anchor=Free(at=0))
+
+
+def locked_items(promo: Promo) -> dict[str, Item]:
+    tracks = (*promo.layers, *promo.sounds)
+    return {item.id: at_rest(item) for track in tracks if track.locked for item in track.items}
 
 
 class Edits(RuleBasedStateMachine):
@@ -57,6 +67,7 @@ class Edits(RuleBasedStateMachine):
     def do(self, command: c.Command) -> None:
         before = self.table.promo.model_dump_json()
         old = self.table.promo
+        locked = locked_items(old)
         try:
             self.table.do(command)
         except Refusal as refusal:
@@ -67,23 +78,26 @@ class Edits(RuleBasedStateMachine):
             name = f"r{len(self.states)}"
             self.states[name] = self.table.promo
             self.chain = self.chain.edited(name)
+            if not isinstance(command, c.SetRate):
+                now = {item.id: at_rest(item) for item in self.table.promo.items}
+                assert {key: now.get(key) for key in locked} == locked, f"{command} changed what is on a locked track"
         assert old.model_dump_json() == before, "an edit touched its input"
 
     @rule(media=st.lists(pictures, min_size=1, max_size=3), at=times)
     def insert(self, media: list[str], at: int) -> None:
         self.do(c.InsertClips(media=tuple(media), at=at))
 
-    @rule(n=pick, m=pick)
-    def move_clip(self, n: int, m: int) -> None:
-        self.do(c.MoveClips(clips=(self.clip(n),), before=self.clip(m) if m % 4 else None))
+    @rule(n=pick, other_n=pick)
+    def move_clip(self, n: int, other_n: int) -> None:
+        self.do(c.MoveClips(clips=(self.clip(n),), before=self.clip(other_n) if other_n % 4 else None))
 
     @rule(n=pick, length=lengths, edge=st.sampled_from(["start", "end"]))
     def trim(self, n: int, length: int, edge: str) -> None:
         self.do(c.Trim(item=self.thing(n), length=length, edge=edge))
 
-    @rule(n=pick, m=pick)
-    def remove(self, n: int, m: int) -> None:
-        self.do(c.Remove(items=(self.thing(n), self.thing(m))))
+    @rule(n=pick, other_n=pick)
+    def remove(self, n: int, other_n: int) -> None:
+        self.do(c.Remove(items=(self.thing(n), self.thing(other_n))))
 
     @rule(at=times, length=lengths)
     def words(self, at: int, length: int) -> None:
@@ -207,20 +221,37 @@ class Edits(RuleBasedStateMachine):
         if n == 7:
             self.do(c.RemoveTrack(track=self.track(n)))
 
-    @rule(n=pick, m=pick, by=st.integers(-ticks(9), ticks(9)))
-    def move_and_trim_several(self, n: int, m: int, by: int) -> None:
-        both = (self.thing(n), self.thing(m))
+    @rule(n=pick, other_n=pick, by=st.integers(-ticks(9), ticks(9)))
+    def move_and_trim_several(self, n: int, other_n: int, by: int) -> None:
+        both = (self.thing(n), self.thing(other_n))
         self.do(c.MoveItems(items=both, by=by))
         self.do(c.TrimBy(items=both, edge="end" if n % 2 else "start", by=by))
-        self.do(c.Group(items=both, apart=bool(m % 2)))
+        self.do(c.Group(items=both, apart=bool(other_n % 2)))
 
-    @rule(n=pick, m=pick, at=times)
-    def copies(self, n: int, m: int, at: int) -> None:
-        both = (self.thing(n), self.thing(m))
+    @rule(n=pick, other_n=pick, at=times)
+    def copies(self, n: int, other_n: int, at: int) -> None:
+        both = (self.thing(n), self.thing(other_n))
         self.do(c.Duplicate(items=both))
         if all(key in timeline(self.table.promo).clip or key in timeline(self.table.promo).item for key in both):
             fragment = take(self.table.promo, set(both))
             self.do(c.Paste(fragment=fragment, at=at))
+
+    @rule(rate=st.sampled_from(RATES), at=times, length=lengths)
+    def paste_from_another_rate(self, rate: Rate, at: int, length: int) -> None:
+        other = Table(rate, family=f"other{len(self.states)}-")
+        other.do(c.InsertClips(media=("field", "still", "ridge")))
+        other.do(c.Trim(item=other.promo.clips[0].id, length=length))
+        other.do(c.AddWords(at=ticks(3), length=length))
+        other.do(c.SetTransition(after=other.promo.clips[0].id, length=length))
+        self.do(c.Paste(fragment=take(other.promo, {clip.id for clip in other.promo.clips}), at=at))
+
+    @rule(rate=st.sampled_from(RATES))
+    def another_rate(self, rate: Rate) -> None:
+        before = timeline(self.table.promo)
+        self.do(c.SetRate(rate=rate))
+        after = timeline(self.table.promo)
+        drift = len(self.table.promo.clips) * self.table.promo.rate.frame
+        assert abs(after.main_length - before.main_length) <= max(drift, before.promo.rate.frame)
 
     @rule(n=pick)
     def detach_and_attach(self, n: int) -> None:
@@ -229,8 +260,8 @@ class Edits(RuleBasedStateMachine):
         if n % 2:
             self.do(c.AttachSound(clip=clip))
 
-    @rule(n=pick, m=pick)
-    def close_after_removing(self, n: int, m: int) -> None:
+    @rule(n=pick, other_n=pick)
+    def close_after_removing(self, n: int, other_n: int) -> None:
         self.do(c.Remove(items=(self.thing(n),), close=True))
 
     # ---- scenes, transitions, notes ----
@@ -239,10 +270,10 @@ class Edits(RuleBasedStateMachine):
         scenes = self.table.promo.scenes
         return scenes[n % len(scenes)].id if scenes else "nothing"
 
-    @rule(n=pick, m=pick, at=times, length=lengths)
-    def scenes(self, n: int, m: int, at: int, length: int) -> None:
+    @rule(n=pick, other_n=pick, at=times, length=lengths)
+    def scenes(self, n: int, other_n: int, at: int, length: int) -> None:
         before = timeline(self.table.promo)
-        self.do(c.MoveScene(scene=self.a_scene(n), before=self.a_scene(m) if m % 3 else None))
+        self.do(c.MoveScene(scene=self.a_scene(n), before=self.a_scene(other_n) if other_n % 3 else None))
         self.do(c.BreakScene(at=at))
         assert timeline(self.table.promo).main_length == before.main_length
         scene = self.a_scene(n)
@@ -251,10 +282,10 @@ class Edits(RuleBasedStateMachine):
             wanted = max(self.table.promo.rate.snap(length), ticks(0.1))
             lasts = timeline(self.table.promo).scene_span[scene].length
             assert abs(lasts - wanted) <= self.table.promo.rate.frame
-        if m % 4 == 0:
+        if other_n % 4 == 0:
             self.do(c.Duplicate(scene=scene))
             self.do(c.InsertScene(beside=scene, side="before", length=length))
-        if m % 5 == 0:
+        if other_n % 5 == 0:
             self.do(c.RemoveScene(scene=scene))
 
     @rule(kind=st.sampled_from(KINDS), length=lengths, at=times)
@@ -282,14 +313,16 @@ class Edits(RuleBasedStateMachine):
             "height": 0.2,
             "only": bool(n % 2),
         }
-        shape = ["cinema", "portrait", "classic"][n % 3]
+        format = ["cinema", "portrait", "classic"][n % 3]
         commands = (
             c.InsertFiller(at=length, length=length), c.FrameClip(clip=clip, framing={"zoom": 1 + n / 30}),
             c.SetWords(item=item, text=text), c.StyleWords(item=item, weight=400 + 10 * n), c.PlaceItem(**place),
-            c.ResetPlace(item=item, format="tall"), c.SetGain(item=self.thing(n), gain=gain),
+            c.ResetPlace(item=item, format="tall"), c.ResetPlace(item=clip, format="tall"),
+            c.AdjustPlace(item=item, format="tall", turn=n, spot=(1, 0.5), only=bool(n % 3)),
+            c.SetGain(item=self.thing(n), gain=gain),
             c.SetFades(item=item, fade_in=length, fade_out=length // 2), c.RemoveTransition(after=clip),
             c.RenameScene(scene=self.a_scene(n), name=f"Scene {n}"), c.Rename(name=f"Promo {n}"),
-            c.AddFormat(format=shape), c.RemoveFormat(format=shape), c.SetTrack(track=self.track(n), gain=gain),
+            c.AddFormat(format=format), c.RemoveFormat(format=format), c.SetTrack(track=self.track(n), gain=gain),
         )  # fmt: skip
         for spot in {n % len(commands), (n * 7) % len(commands)}:
             self.do(commands[spot])
@@ -338,7 +371,11 @@ class Edits(RuleBasedStateMachine):
             spans = sorted((index.item_span(i).start, index.item_span(i).end) for i in track.items)
             assert all(a[1] <= b[0] for a, b in zip(spans, spans[1:], strict=False)), "two items meet on a track"
             for item in track.items:
-                assert index.item_span(item).start >= 0
+                span = index.item_span(item)
+                assert span.start >= 0
+                if item.content.kind != "sound" and not isinstance(item.anchor, Whole):
+                    assert rate.snap(span.start) == span.start, "a layer begins off the frame grid"
+                    assert rate.snap(span.length) == span.length, "a layer lasts for part of a frame"
                 if isinstance(item.anchor, Tied):
                     assert item.anchor.offset < index.clip[item.anchor.clip].length
                 media = promo.media.get(item.media or "")

@@ -1,5 +1,8 @@
+"""Layers: where they begin, what they hold to, where they lie in the frame."""
+
 import pytest
 
+from glowreel.core import commands as c
 from glowreel.core.commands import (
     AddPicture,
     AddSound,
@@ -17,10 +20,11 @@ from glowreel.core.commands import (
 from glowreel.core.document import Free, Tied
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
-from glowreel.core.layout import framed, placed
+from glowreel.core.layout import Box, framed, placed
 from glowreel.core.place import Framing
+from glowreel.core.recipe.picture import frame_recipe, item_box
 from glowreel.core.timeline import timeline
-from tests.core.build import MEDIA, S, Table
+from tests.core.build import MEDIA, S, Table, measure
 
 
 @pytest.fixture
@@ -146,3 +150,28 @@ def test_a_layer_past_the_end_of_a_shortened_clip_stays_on_it(table: Table) -> N
     clip = table.promo.clips[0].id
     table.do(Trim(item=clip, length=2 * S))
     assert timeline(table.promo).item[title].anchor == Tied(clip=clip, offset=2 * S - table.promo.rate.frame)
+
+
+def test_nine_places_lie_in_the_safe_area_of_each_format(table: Table) -> None:
+    table.do(c.AddWords(text="Fly", at=S))
+    item = table.promo.layers[0].items[0]
+    for format in table.promo.formats:
+        width, height = format.canon
+        left, top, right, bottom = format.safe
+        for spot in [(x, y) for x in (0, 0.5, 1) for y in (0, 0.5, 1)]:
+            table.do(c.AdjustPlace(item=item.id, format=format.id, spot=spot, only=True))
+            box = item_box(table.promo, format, timeline(table.promo).item[item.id], measure)
+            safe = Box(left * width, top * height, (1 - left - right) * width, (1 - top - bottom) * height)
+            assert box.x == pytest.approx(safe.x + spot[0] * (safe.width - box.width))
+            assert box.y == pytest.approx(safe.y + spot[1] * (safe.height - box.height))
+
+
+def test_a_layer_at_rest_is_seen_where_its_coming_hides_it(table: Table) -> None:
+    table.do(c.AddWords(text="Fly", at=S))
+    item = table.promo.layers[0].items[0]
+    start = timeline(table.promo).item_span(item).start
+    coming = frame_recipe(table.promo, SHIPPED["wide"], start, measure).ops[-1]
+    resting = frame_recipe(table.promo, SHIPPED["wide"], start, measure, [item.id]).ops[-1]
+    assert (coming.opacity, resting.opacity) == (0, 1)
+    later = frame_recipe(table.promo, SHIPPED["wide"], start + item.arrive_length, measure).ops[-1]
+    assert resting.box == later.box

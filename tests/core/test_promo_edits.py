@@ -31,8 +31,8 @@ def test_formats_are_added_once_and_one_always_stays(table: Table) -> None:
         table.do(c.AddFormat(format="cinema"))
     with pytest.raises(Refusal, match="Choose from wide"):
         table.do(c.AddFormat(format="round"))
-    for shape in ("wide", "square", "tall"):
-        table.do(c.RemoveFormat(format=shape))
+    for format in ("wide", "square", "tall"):
+        table.do(c.RemoveFormat(format=format))
     with pytest.raises(Refusal, match="at least one format"):
         table.do(c.RemoveFormat(format="cinema"))
 
@@ -108,6 +108,7 @@ GONE = [
     c.SetWords(item="gone", text="x"), c.StyleWords(item="gone"), c.MoveItem(item="gone", at=0),
     c.TieItem(item="gone", to="time"),
     c.PlaceItem(item="gone", format="wide", x=0, y=0, width=1, height=1), c.ResetPlace(item="gone", format="wide"),
+    c.AdjustPlace(item="gone", format="wide", size=0.2),
     c.SetMotion(item="gone"), c.SetGain(item="gone", gain=0), c.SetFades(item="gone"), c.SetTransition(after="gone"),
     c.RemoveTransition(after="gone"), c.RenameScene(scene="gone", name="x"), c.BreakScene(clip="gone"),
     c.JoinScene(scene="gone"),
@@ -136,6 +137,7 @@ def test_what_is_gone_is_missed_in_a_sentence(table: Table, command: c.Command) 
 
 def test_every_command_that_names_something_is_in_that_list() -> None:
     free = {c.AddWords, c.AddFormat, c.Rename, c.AddNote, c.RemoveRange, c.Freeze, c.SetEdge, c.SetAllTransitions}
+    free |= {c.SetRate}
     commands = {getattr(c, name) for name in dir(c) if isinstance(getattr(c, name), type)}
     commands = {k for k in commands if issubclass(k, c.Command) and k is not c.Command}
     assert commands - free == {type(command) for command in GONE}

@@ -22,7 +22,7 @@ from glowreel.core.errors import Refusal
 from glowreel.core.formats import CANON, SHIPPED, Format
 from glowreel.core.layout import Box, framed, picture_size, pinned, placed, wrap_width
 from glowreel.core.place import Framing, Place
-from glowreel.core.recipe.model import DrawPicture, DrawWords, Fill, Group, Op, recipe_hash
+from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords, Fill, Op, recipe_hash
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.recipe.sound import all_voices, gain_factor, sound_length, sound_recipe
 from glowreel.core.time import TICKS_PER_SAMPLE, ticks
@@ -35,10 +35,10 @@ sides = st.integers(1, 8000)
 
 
 @given(shapes, st.floats(-1, 2), st.floats(-1, 2), st.floats(0.01, 2), st.floats(0.01, 2))
-def test_pinning_and_placing_are_inverse(shape: Format, x: float, y: float, width: float, height: float) -> None:
+def test_pinning_and_placing_are_inverse(format: Format, x: float, y: float, width: float, height: float) -> None:
     box = Box(x, y, width, height)
-    place = pinned(box, shape, Place())
-    back = placed(place, shape, width * CANON, height * CANON)
+    place = pinned(box, format, Place())
+    back = placed(place, format, width * CANON, height * CANON)
     assert (back.x / CANON, back.y / CANON) == pytest.approx((x, y), abs=1e-6)
     assert place.item == place.frame
     assert set(place.frame) <= {0.0, 0.5, 1.0}
@@ -57,15 +57,15 @@ def test_what_is_near_a_corner_stays_as_near_to_it_in_every_format(
 
 @given(shapes, sides, sides, parts, parts, st.floats(1, 8))
 def test_filling_always_covers_and_letterboxing_always_fits(
-    shape: Format, width: int, height: int, x: float, y: float, zoom: float
+    format: Format, width: int, height: int, x: float, y: float, zoom: float
 ) -> None:
-    frame_width, frame_height = shape.canon
-    filled = framed(Framing(focus=(x, y), zoom=zoom), shape, width, height)
+    frame_width, frame_height = format.canon
+    filled = framed(Framing(focus=(x, y), zoom=zoom), format, width, height)
     assert filled.x <= 1e-6
     assert filled.y <= 1e-6
     assert filled.x + filled.width >= frame_width - 1e-6
     assert filled.y + filled.height >= frame_height - 1e-6
-    boxed = framed(Framing(fit="letterbox"), shape, width, height)
+    boxed = framed(Framing(fit="letterbox"), format, width, height)
     assert boxed.width <= frame_width + 1e-6
     assert boxed.height <= frame_height + 1e-6
     for drawn in (filled, boxed):
@@ -73,17 +73,17 @@ def test_filling_always_covers_and_letterboxing_always_fits(
 
 
 @given(shapes, st.floats(0.01, 8), sides, sides)
-def test_layers_keep_their_shape_and_words_their_margin(shape: Format, size: float, width: int, height: int) -> None:
+def test_layers_keep_their_shape_and_words_their_margin(format: Format, size: float, width: int, height: int) -> None:
     drawn = picture_size(Place(size=size), width, height)
     assert max(drawn) == pytest.approx(size * CANON)
     assert drawn[0] / drawn[1] == pytest.approx(width / height, rel=1e-6)
-    assert wrap_width(Place(wrap=size), shape) < shape.canon[0]
+    assert wrap_width(Place(wrap=size), format) < format.canon[0]
 
 
 def _walk(ops: tuple[Op, ...]):
     for op in ops:
         yield op
-        if isinstance(op, Group):
+        if isinstance(op, Composite):
             yield from _walk(op.ops)
 
 
@@ -104,14 +104,14 @@ def test_every_frame_of_any_promo_can_be_drawn(media, titles, cuts, time: int) -
             table.do(SetTransition(after=table.promo.clips[cut].id, length=ticks(1.4)))
     lengths = {m.hash: m.length for m in MEDIA.values()}
     time = min(time, timeline(table.promo).length - 1)
-    for shape in table.promo.formats:
-        recipe = frame_recipe(table.promo, shape, time, measure)
+    for format in table.promo.formats:
+        recipe = frame_recipe(table.promo, format, time, measure)
         for op in _walk(recipe.ops):
-            assert isinstance(op, Fill | DrawPicture | DrawWords | Group)
+            assert isinstance(op, Fill | DrawPicture | DrawWords | Composite)
             assert 0 <= op.opacity <= 1
             if isinstance(op, DrawPicture):
                 assert 0 <= op.at < max(lengths[op.source], 1), "a source was asked for what it does not hold"
-        assert recipe_hash(recipe) == recipe_hash(frame_recipe(table.promo, shape, time, measure))
+        assert recipe_hash(recipe) == recipe_hash(frame_recipe(table.promo, format, time, measure))
 
 
 @settings(max_examples=40)

@@ -14,7 +14,7 @@ from glowreel.core.commands import (
     Trim,
 )
 from glowreel.core.formats import SHIPPED
-from glowreel.core.recipe.model import DrawPicture, DrawWords, Fill, Group, recipe_hash
+from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords, Fill, recipe_hash
 from glowreel.core.recipe.picture import frame_recipe, item_box
 from glowreel.core.recipe.sound import all_voices, gain_factor, sound_length, sound_recipe
 from glowreel.core.time import Rate, ticks
@@ -29,8 +29,8 @@ def table() -> Table:
     return table
 
 
-def ops(table: Table, seconds: float, shape: str = "wide"):
-    return frame_recipe(table.promo, SHIPPED[shape], ticks(seconds), measure).ops
+def ops(table: Table, seconds: float, format: str = "wide"):
+    return frame_recipe(table.promo, SHIPPED[format], ticks(seconds), measure).ops
 
 
 def test_a_plain_frame_is_one_picture_at_the_sources_own_frame(table: Table) -> None:
@@ -44,11 +44,11 @@ def test_a_plain_frame_is_one_picture_at_the_sources_own_frame(table: Table) -> 
 def test_a_still_stretch_has_one_recipe_and_an_edit_changes_only_its_frames(table: Table) -> None:
     table.do(InsertClips(media=("still",)))
     title = table.do(AddWords(at=S)).select[0]
-    shape = SHIPPED["wide"]
+    format = SHIPPED["wide"]
 
     def hashes() -> list[str]:
         return [
-            recipe_hash(frame_recipe(table.promo, shape, n * table.promo.rate.frame, measure), 640) for n in range(560)
+            recipe_hash(frame_recipe(table.promo, format, n * table.promo.rate.frame, measure), 640) for n in range(560)
         ]
 
     before = hashes()
@@ -65,7 +65,7 @@ def test_a_crossfade_draws_both_sides_and_is_half_way_in_the_middle(table: Table
     table.do(Trim(item=table.promo.clips[0].id, length=9 * S))
     frame = table.promo.rate.frame
     first, second = (frame_recipe(table.promo, SHIPPED["wide"], 9 * S + n * frame, measure).ops for n in (-1, 0))
-    assert isinstance(first[-1], Group)
+    assert isinstance(first[-1], Composite)
     assert first[-1].opacity + second[-1].opacity == pytest.approx(1)
     assert second[0].at == 9 * S, "the first clip goes on into its handle"
     assert second[-1].ops[-1].at == 0
@@ -113,10 +113,10 @@ def test_arriving_eases_in_and_leaving_eases_out(table: Table) -> None:
 
 def test_words_break_inside_narrow_formats(table: Table) -> None:
     table.do(AddWords(text="Breakfast at 600 metres", at=0))
-    for shape in ("wide", "square", "tall"):
-        op = ops(table, 1, shape)[-1]
+    for format in ("wide", "square", "tall"):
+        op = ops(table, 1, format)[-1]
         assert op.box.x >= 0
-        assert op.box.x + op.box.width <= SHIPPED[shape].canon[0]
+        assert op.box.x + op.box.width <= SHIPPED[format].canon[0]
 
 
 def test_sound_is_as_long_as_the_picture_and_gains_are_factors(table: Table) -> None:

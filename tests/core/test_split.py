@@ -37,7 +37,7 @@ def test_a_split_changes_no_frame(table: Table) -> None:
 
     before = frames()
     edit = table.do(c.SplitAt(at=4 * S))
-    assert "Split 2 items" in edit.words
+    assert "Split 2 items" in edit.sentence
     assert frames() == before
 
 
@@ -92,3 +92,17 @@ def test_there_is_nothing_to_split_at_an_end_and_nothing_to_join_that_does_not_g
     table.do(c.Trim(item=table.promo.clips[1].id, edge="start", length=5 * S))
     with pytest.raises(Refusal, match="does not go on"):
         table.do(c.Join(item=first))
+
+
+def test_parts_whose_unknown_fields_differ_are_not_joined(table: Table) -> None:
+    """A field that a newer version added is not thrown away by making two parts one."""
+    table.do(c.AddWords(text="Fly", at=S))
+    title = table.promo.layers[0].items[0]
+    table.do(c.SplitAt(item=title.id, at=timeline(table.promo).item_span(title).start + title.length // 2))
+    first, second = table.promo.layers[0].items[:2]
+    graded = second.changed(grade={"warmth": 0.2})
+    track = table.promo.layers[0]
+    items = tuple(graded if i.id == second.id else i for i in track.items)
+    table.promo = table.promo.changed(layers=(track.changed(items=items), *table.promo.layers[1:]))
+    with pytest.raises(Refusal, match="does not go on"):
+        table.do(c.Join(item=first.id))

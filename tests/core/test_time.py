@@ -29,11 +29,11 @@ def test_samples_are_whole_ticks_and_times_read_well() -> None:
 def test_sizes_are_even_and_keep_the_shape() -> None:
     assert SHIPPED["tall"].size(1080) == (1080, 1920)
     assert SHIPPED["cinema"].size(1080) == (2520, 1080)
-    for shape in SHIPPED.values():
+    for format in SHIPPED.values():
         for short in (77, 480, 720, 1080, 2160):
-            width, height = shape.size(short)
+            width, height = format.size(short)
             assert width % 2 == height % 2 == 0
-            assert abs(width / height - shape.wide / shape.high) < 0.03
+            assert abs(width / height - format.wide / format.high) < 0.03
 
 
 def test_redo_follows_the_newest_branch() -> None:

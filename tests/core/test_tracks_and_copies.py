@@ -55,6 +55,19 @@ def test_a_locked_track_is_not_edited_but_still_follows_its_clips(table: Table) 
     table.do(c.Remove(items=(item(table, "two"),)))
 
 
+def test_nothing_on_a_locked_track_goes_with_its_clip_or_with_attached_sound(table: Table) -> None:
+    first = table.promo.clips[0].id
+    table.do(c.DetachSound(clip=first))
+    voice = next(t for t in table.promo.sounds if t.items[0].content.of == first)
+    table.do(c.SetTrack(track=voice.id, locked=True))
+    with pytest.raises(Refusal, match="locked"):
+        table.do(c.AttachSound(clip=first))
+    table.do(c.SetTrack(track=table.promo.layers[0].id, locked=True))
+    before = {i.id for i in table.promo.items}
+    table.do(c.Remove(items=(first,)))
+    assert {i.id for i in table.promo.items} == before
+
+
 def test_muted_tracks_are_silent_and_solo_silences_the_others(table: Table) -> None:
     table.do(c.AddSound(media="song", at=S, track=None))
     first, second = (track.id for track in table.promo.sounds)
@@ -247,7 +260,7 @@ def test_a_note_stays_with_the_picture_it_is_about(table: Table) -> None:
 def test_transitions_go_on_all_cuts_or_the_nearest_and_say_what_is_held(table: Table) -> None:
     table.do(c.InsertClips(media=("basket",)))
     edit = table.do(c.SetTransition(at=9 * S, kind="push-left", length=2 * S))
-    assert edit.words == "Set a push left of 2.0 s after ridge"
+    assert edit.sentence == "Set a push left of 2.0 s after ridge"
     cut = timeline(table.promo).cuts[0]
     assert (cut.held_before, cut.held_behind) == (S, S), "neither has anything beyond the cut"
     table.do(c.Trim(item=table.promo.clips[0].id, length=S * 19 // 2))

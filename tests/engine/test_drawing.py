@@ -24,17 +24,18 @@ from glowreel.core.formats import SHIPPED
 from glowreel.core.place import Framing
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.time import Rate, ticks
+from glowreel.core.timeline import timeline
 from glowreel.core.words import FONTS, Words
 from glowreel.demo.scenario import MEDIA, probed
 from glowreel.engine.draw import Canvas
-from glowreel.engine.export import Piece, frame_count, join, piece_key, plan, render_file, render_piece
+from glowreel.engine.export import Piece, join, piece_key, plan, render_file, render_piece
 from glowreel.engine.frames import FrameMaker
 from glowreel.engine.ingest import make_proxy
 from glowreel.engine.overlay import planes_of
 from glowreel.engine.probe import Facts
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import draw_still, encode
-from glowreel.engine.type import measure
+from glowreel.engine.typesetting import measure
 from tests.conftest import Files, Folder
 from tests.core.build import numbered
 from tests.engine.build import promo_of
@@ -90,9 +91,9 @@ def test_words_are_where_the_layout_says_in_every_format() -> None:
     promo = promo_of(commands=(AddWords(text="Balloons", length=ticks(2)),))
     item = promo.layers[0].items[0]
     promo = promo_of(commands=(AddWords(text="Balloons"), SetMotion(item=item.id, arrives="none")))
-    for shape in promo.formats:
-        recipe = frame_recipe(promo, shape, 0, measure)
-        pixels = Canvas(Sources(Folder(Path())), *shape.size(360)).draw(recipe)
+    for format in promo.formats:
+        recipe = frame_recipe(promo, format, 0, measure)
+        pixels = Canvas(Sources(Folder(Path())), *format.size(360)).draw(recipe)
         ys, xs = np.nonzero(pixels[:, :, 0] > 128)
         box, scale = recipe.ops[-1].box, 360 / 1080
         assert xs.min() >= box.x * scale - 1
@@ -150,22 +151,22 @@ def test_preview_from_the_stand_in_matches_the_export(library: Folder, tmp_path:
     item = promo.layers[0].items[0].id
     extra = (StyleWords(item=item, box="#C8430B", shadow=0.4), Trim(item=promo.clips[0].id, length=ticks(1)))
     promo = promo_of(media, commands=title + extra)
-    for shape in (WIDE, TALL):
+    for format in (WIDE, TALL):
         sources = Sources(library)
-        render_file(promo, shape, 1080, sources, tmp_path / "out.mp4", tmp_path)
+        render_file(promo, format, 1080, sources, tmp_path / "out.mp4", tmp_path)
         exported = frames_of(tmp_path / "out.mp4")
-        assert len(exported) == 30
+        assert len(exported) == timeline(promo).frame_count == 25, "the promo runs as its footage does"
         make_proxy(MEDIA / "over-the-fields.mp4", _facts(media), tmp_path / "p.mp4", tmp_path / "s.jpg", lambda s: None)
         stand_in = Folder(tmp_path)
         stand_in._paths = {media.hash: tmp_path / "p.mp4"}
         for n in (3, 20):
-            width, height = shape.size(360)
+            width, height = format.size(360)
             seen = Canvas(Sources(stand_in), width, height).draw(
-                frame_recipe(promo, shape, promo.rate.frame_start(n), measure)
+                frame_recipe(promo, format, promo.rate.frame_start(n), measure)
             )
             small = cv2.resize(exported[n], (width, height), interpolation=cv2.INTER_AREA)
             difference = np.abs(seen[:, :, :3].astype(int) - small[:, :, :3].astype(int)).mean()
-            assert difference < 2, f"{shape.id} frame {n}: {difference:.2f}"
+            assert difference < 2, f"{format.id} frame {n}: {difference:.2f}"
 
 
 def _facts(media):
@@ -200,7 +201,7 @@ def test_pieces_name_what_they_show(library: Folder) -> None:
     keys = [[piece_key(p, WIDE, 1080, piece) for piece in plan(p)] for p in (first, other)]
     assert keys[0][0] != keys[1][0]
     assert keys[0][1:] == keys[1][1:], "a changed title leaves the other pieces as they are"
-    assert frame_count(first) == 720
+    assert timeline(first).frame_count == 720
 
 
 def test_a_piece_by_itself_joins_without_a_seam(files: Files, library: Folder, tmp_path: Path) -> None:
@@ -241,10 +242,10 @@ def test_laying_over_is_the_same_as_drawing(files: Files, library: Folder) -> No
 @pytest.mark.parametrize("short", [120, 360, 480])
 def test_rounded_sizes_are_covered_to_the_edge(files: Files, library: Folder, short: int) -> None:
     promo = promo_of(flat(files, library, "edge.mp4", (200, 200, 200)))
-    for shape in promo.formats:
-        pixels = draw_still(promo, shape, 0, short, Sources(library))
+    for format in promo.formats:
+        pixels = draw_still(promo, format, 0, short, Sources(library))
         for edge in (pixels[0], pixels[-1], pixels[:, 0], pixels[:, -1]):
-            assert np.allclose(edge[:, :3], 200, atol=4), shape.id
+            assert np.allclose(edge[:, :3], 200, atol=4), format.id
 
 
 def test_png_frames_keep_transparency() -> None:

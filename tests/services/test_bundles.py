@@ -1,6 +1,7 @@
 """Promos in and out of open bundles, and timelines from elsewhere."""
 
 import io
+import json
 import zipfile
 from pathlib import Path
 
@@ -21,7 +22,7 @@ from glowreel.engine.probe import probe
 from glowreel.interchange.bundles import read_foreign, read_own, unpack
 from glowreel.interchange.timelines import from_elsewhere, own_document, to_otio
 from glowreel.services import interchange, promos
-from glowreel.services.setup import Parts
+from glowreel.services.setup import Runtime
 from tests.conftest import Folder
 from tests.core.build import numbered
 from tests.engine.build import promo_of
@@ -59,19 +60,19 @@ def plain(promo: Promo) -> dict[str, object]:
     return walk(data)
 
 
-def test_a_promo_goes_out_and_comes_back_without_loss(parts: Parts, demo_bundle: Path) -> None:
+def test_a_promo_goes_out_and_comes_back_without_loss(runtime: Runtime, demo_bundle: Path) -> None:
     with zipfile.ZipFile(demo_bundle) as bundle:
         original = read_own(bundle.read("content.otio").decode(), new_id)
-    teams = [new_team(parts), new_team(parts)]
-    with parts.database.unit() as unit:
-        row, notice = interchange.open_timeline(parts, unit, teams[0], None, Sent(demo_bundle))
+    teams = [new_team(runtime), new_team(runtime)]
+    with runtime.database.unit() as unit:
+        row, notice = interchange.open_timeline(runtime, unit, teams[0], None, Sent(demo_bundle))
     assert notice == ""
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         opened = promos.open_promo(unit.session, row.id, teams[0]).promo
-        path, _ = interchange.save_bundle(parts, unit.session, row.id, teams[0])
+        path, _ = interchange.save_bundle(runtime, unit.session, row.id, teams[0])
     assert plain(opened) == plain(original)
-    with parts.database.unit() as unit:
-        again, _ = interchange.open_timeline(parts, unit, teams[1], None, Sent(path))
+    with runtime.database.unit() as unit:
+        again, _ = interchange.open_timeline(runtime, unit, teams[1], None, Sent(path))
         assert plain(promos.open_promo(unit.session, again.id, teams[1]).promo) == plain(original)
 
 
@@ -178,11 +179,11 @@ def test_other_programs_see_which_part_runs_and_how_fast(library: Folder) -> Non
     promo = apply(promo, SetSpeed(item=key, speed=2000, backwards=True), context).promo
     promo = apply(promo, Freeze(at=ticks(1), length=ticks(2)), context).promo
     timeline = to_otio(promo)
-    parts = [p for p in timeline.tracks[0] if isinstance(p, otio.schema.Clip)]
-    assert [part.source_range.duration.to_seconds() for part in parts] == pytest.approx([1, 2, 2])
-    assert [part.effects[0].time_scalar for part in parts] == [-2, 0, -2]
+    clips = [p for p in timeline.tracks[0] if isinstance(p, otio.schema.Clip)]
+    assert [part.source_range.duration.to_seconds() for part in clips] == pytest.approx([1, 2, 2])
+    assert [part.effects[0].time_scalar for part in clips] == [-2, 0, -2]
     # Trimmed to its last six seconds and turned round: first what lies from 6 to 8 s, then what lies from 2 to 6 s.
-    starts = [part.source_range.start_time.to_seconds() for part in parts]
+    starts = [part.source_range.start_time.to_seconds() for part in clips]
     assert starts == pytest.approx([6, 6, 2], abs=0.05)
     assert Promo.model_validate(own_document(timeline)) == promo
     # Without the whole document that travels along, the open format alone brings the speeds back.
@@ -192,3 +193,37 @@ def test_other_programs_see_which_part_runs_and_how_fast(library: Folder) -> Non
     ranges = [[source_range(c.source_in, c.speed, c.length) for c in p.clips] for p in (again, promo)]
     assert np.allclose(ranges[0], ranges[1], atol=promo.rate.frame)
     assert [c.speed.constant for c in again.clips] == [2000, 0, 2000]
+
+
+@pytest.mark.parametrize(
+    ("change", "sentence"),
+    [
+        ({"version": 0}, "does not say its version"),
+        ({"version": -4}, "does not say its version"),
+        ({"version": 99}, "newer Glow Reel"),
+        ({"media": {"other": None}}, "damaged"),
+    ],
+)
+def test_a_bundle_goes_through_the_same_upgrade_as_everything_stored(
+    demo_bundle: Path, change: dict[str, object], sentence: str
+) -> None:
+    """A version there never was, a newer one, and media listed under another name than their own."""
+    with zipfile.ZipFile(demo_bundle) as bundle:
+        found = json.loads(bundle.read("content.otio"))
+    promo = found["metadata"]["glowreel"]["promo"]
+    if "media" in change:
+        key, media = next(iter(promo["media"].items()))
+        promo["media"]["other"] = {**media, "id": key}
+    else:
+        promo |= change
+    with pytest.raises(Refusal, match=sentence):
+        read_own(json.dumps(found), new_id)
+
+
+def test_a_bundle_of_an_older_version_opens(demo_bundle: Path) -> None:
+    with zipfile.ZipFile(demo_bundle) as bundle:
+        found = json.loads(bundle.read("content.otio"))
+    found["metadata"]["glowreel"]["promo"]["version"] = 2
+    promo = read_own(json.dumps(found), new_id)
+    assert promo is not None
+    assert promo.rate_chosen

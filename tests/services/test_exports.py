@@ -14,67 +14,67 @@ from tools.stack import Stack
 from glowreel.core.commands import InsertClips, SetWords
 from glowreel.core.errors import Missing, Refusal
 from glowreel.services import accounts, exports, promos
-from glowreel.services.setup import Parts
+from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportFile, ExportPiece, PromoRow
 
 
 @pytest.fixture(scope="module")
-def team(parts: Parts) -> str:
-    with parts.database.unit() as unit:
+def team(runtime: Runtime) -> str:
+    with runtime.database.unit() as unit:
         return accounts.demo_user(unit.session).team_id
 
 
-def copy_of_demo(parts: Parts, team: str) -> str:
-    with parts.database.unit() as unit:
+def copy_of_demo(runtime: Runtime, team: str) -> str:
+    with runtime.database.unit() as unit:
         query = select(PromoRow.id).where(PromoRow.team_id == team, PromoRow.name == "Dawn flight vouchers")
         return promos.duplicate(unit.session, unit.session.scalar(query), team, None).id
 
 
-def begin(parts: Parts, team: str, promo_id: str, formats: tuple[str, ...], side: int = 480) -> list[str]:
-    with parts.database.unit() as unit:
+def begin(runtime: Runtime, team: str, promo_id: str, formats: tuple[str, ...], side: int = 480) -> list[str]:
+    with runtime.database.unit() as unit:
         export = exports.start(unit, promo_id, team, formats, side, "A title")
         return list(unit.session.scalars(select(ExportFile.id).where(ExportFile.export_id == export.id)))
 
 
-def states(parts: Parts, ids: list[str]) -> list[tuple[str, int, int]]:
-    with parts.database.unit() as unit:
+def states(runtime: Runtime, ids: list[str]) -> list[tuple[str, int, int]]:
+    with runtime.database.unit() as unit:
         files = [unit.session.get_one(ExportFile, i) for i in ids]
         return [(file.state, file.frames_done, file.reused) for file in files]
 
 
-def wait(parts: Parts, ids: list[str], seconds: float = 150) -> list[tuple[str, int, int]]:
+def wait(runtime: Runtime, ids: list[str], seconds: float = 150) -> list[tuple[str, int, int]]:
     end = time.monotonic() + seconds
     while time.monotonic() < end:
-        now = states(parts, ids)
+        now = states(runtime, ids)
         if all(state not in exports.OPEN for state, _, _ in now):
             return now
         time.sleep(0.3)
-    raise AssertionError(f"not finished: {states(parts, ids)}")
+    raise AssertionError(f"not finished: {states(runtime, ids)}")
 
 
-def film(parts: Parts, file_id: str) -> Path:
-    return parts.blobs.local(exports.file_blob(file_id))
+def film(runtime: Runtime, file_id: str) -> Path:
+    return runtime.blobs.local(exports.file_blob(file_id))
 
 
-def test_three_formats_in_one_go_and_only_what_changed_the_next_time(parts: Parts, team: str) -> None:
-    promo_id = copy_of_demo(parts, team)
-    ids = begin(parts, team, promo_id, ("wide", "square", "tall"))
-    assert [state for state, _, _ in wait(parts, ids)] == ["done"] * 3
+def test_three_formats_in_one_go_and_only_what_changed_the_next_time(runtime: Runtime, team: str) -> None:
+    promo_id = copy_of_demo(runtime, team)
+    ids = begin(runtime, team, promo_id, ("wide", "square", "tall"))
+    assert [state for state, _, _ in wait(runtime, ids)] == ["done"] * 3
     sizes = []
     for file_id in ids:
-        with av.open(str(film(parts, file_id))) as container:
+        with av.open(str(film(runtime, file_id))) as container:
             video = container.streams.video[0]
             sizes.append((video.width, video.height))
             assert sum(1 for _ in container.decode(video)) == 600
             assert container.streams.audio[0].codec_context.name == "aac"
     assert sizes == [(854, 480), (480, 480), (480, 854)]
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         opened = promos.open_promo(unit.session, promo_id, team)
         last = next(i for i in opened.promo.items if getattr(i.content, "text", "").startswith("hollow"))
         promos.edit(unit.session, promo_id, team, None, SetWords(item=last.id, text="hollowmere.example/dawn"))
-    again = begin(parts, team, promo_id, ("wide",))
-    ((state, _, reused),) = wait(parts, again)
-    with parts.database.unit() as unit:
+    again = begin(runtime, team, promo_id, ("wide",))
+    ((state, _, reused),) = wait(runtime, again)
+    with runtime.database.unit() as unit:
         pieces = unit.session.scalars(select(ExportPiece).where(ExportPiece.file_id == again[0])).all()
     assert (state, reused, len(pieces)) == ("done", 1, 2)
 
@@ -85,57 +85,57 @@ def worker_children(stack: Stack) -> list[int]:
     return [int(line) for line in out.split()]
 
 
-def test_a_worker_killed_in_the_middle_costs_a_piece_at_most(parts: Parts, team: str, stack: Stack) -> None:
-    promo_id = copy_of_demo(parts, team)
-    with parts.database.unit() as unit:
+def test_a_worker_killed_in_the_middle_costs_a_piece_at_most(runtime: Runtime, team: str, stack: Stack) -> None:
+    promo_id = copy_of_demo(runtime, team)
+    with runtime.database.unit() as unit:
         media = [c.media for c in promos.open_promo(unit.session, promo_id, team).promo.clips[:2]]
         promos.edit(unit.session, promo_id, team, None, InsertClips(media=tuple(media * 2)))
-    (file_id,) = begin(parts, team, promo_id, ("wide",), 720)
+    (file_id,) = begin(runtime, team, promo_id, ("wide",), 720)
     end = time.monotonic() + 60
-    while states(parts, [file_id])[0][1] < 40 and time.monotonic() < end:
+    while states(runtime, [file_id])[0][1] < 40 and time.monotonic() < end:
         time.sleep(0.1)
     worker = stack.processes["worker"]
     for pid in [*worker_children(stack), worker.pid]:
         os.kill(pid, signal.SIGKILL)
     worker.wait()
     time.sleep(0.5)
-    assert states(parts, [file_id])[0][0] in exports.OPEN
+    assert states(runtime, [file_id])[0][0] in exports.OPEN
     assert stack.mend() == ["worker"]
-    ((state, done, _),) = wait(parts, [file_id])
+    ((state, done, _),) = wait(runtime, [file_id])
     assert state == "done"
-    with av.open(str(film(parts, file_id))) as container:
+    with av.open(str(film(runtime, file_id))) as container:
         assert sum(1 for _ in container.decode(video=0)) == done
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         attempts = [p.attempts for p in unit.session.scalars(select(ExportPiece).where(ExportPiece.file_id == file_id))]
     assert max(attempts) >= 2, "the kill came too late to test anything"
     assert sum(attempts) <= len(attempts) + 2, "more than the pieces in hand were made again"
 
 
-def test_cancel_stops_and_retry_takes_up_again(parts: Parts, team: str) -> None:
-    promo_id = copy_of_demo(parts, team)
-    (file_id,) = begin(parts, team, promo_id, ("tall",), 1080)
-    with parts.database.unit() as unit:
+def test_cancel_stops_and_retry_takes_up_again(runtime: Runtime, team: str) -> None:
+    promo_id = copy_of_demo(runtime, team)
+    (file_id,) = begin(runtime, team, promo_id, ("tall",), 1080)
+    with runtime.database.unit() as unit:
         exports.cancel(unit.session, unit.session.get_one(ExportFile, file_id))
-    with pytest.raises(Refusal, match="already ended"), parts.database.unit() as unit:
+    with pytest.raises(Refusal, match="already ended"), runtime.database.unit() as unit:
         exports.cancel(unit.session, unit.session.get_one(ExportFile, file_id))
     time.sleep(1.5)
-    assert states(parts, [file_id])[0][0] == "cancelled"
-    with pytest.raises(Missing), parts.database.unit() as unit:
+    assert states(runtime, [file_id])[0][0] == "cancelled"
+    with pytest.raises(Missing), runtime.database.unit() as unit:
         exports.watched(unit.session, unit.session.get_one(ExportFile, file_id).token)
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         exports.retry(unit, unit.session.get_one(ExportFile, file_id, with_for_update=True))
-    assert states(parts, [file_id])[0][0] in exports.OPEN
-    with parts.database.unit() as unit:
+    assert states(runtime, [file_id])[0][0] in exports.OPEN
+    with runtime.database.unit() as unit:
         exports.cancel(unit.session, unit.session.get_one(ExportFile, file_id))
 
 
-def test_nothing_to_export_is_said(parts: Parts, team: str) -> None:
-    with parts.database.unit() as unit:
+def test_nothing_to_export_is_said(runtime: Runtime, team: str) -> None:
+    with runtime.database.unit() as unit:
         promo_id = promos.create(unit.session, team, None, "Empty", ("wide",)).id
     with pytest.raises(Refusal, match="nothing in this promo"):
-        begin(parts, team, promo_id, ("wide",))
-    full = copy_of_demo(parts, team)
+        begin(runtime, team, promo_id, ("wide",))
+    full = copy_of_demo(runtime, team)
     with pytest.raises(Refusal, match="resolutions"):
-        begin(parts, team, full, ("wide",), 999)
+        begin(runtime, team, full, ("wide",), 999)
     with pytest.raises(Missing):
-        begin(parts, team, full, ("cinema",))
+        begin(runtime, team, full, ("cinema",))

@@ -1,21 +1,18 @@
-"""History: going to any step, naming, comparing, restoring; and the word that a promo changed."""
-
-import queue
-import threading
+"""History: going to any step, naming, comparing, restoring."""
 
 import pytest
 
 from glowreel.core import commands as c
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.time import ticks
-from glowreel.services import accounts, history, live, promos
-from glowreel.services.setup import Parts
+from glowreel.services import accounts, history, promos
+from glowreel.services.setup import Runtime
 
 
 @pytest.fixture
-def made(parts: Parts):
+def made(runtime: Runtime):
     """A promo with three steps: started, two words added. Its identifier, team and revisions."""
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         user = accounts.demo_user(unit.session)
         row = promos.create(unit.session, user.team_id, user.id, "History", ("wide",))
         revisions = [row.head_id]
@@ -31,22 +28,22 @@ def texts(opened: promos.Opened) -> list[str]:
     return sorted(item.content.text for item in opened.promo.items)
 
 
-def test_any_step_can_be_gone_to_and_what_follows_it_redone(parts: Parts, made) -> None:
+def test_any_step_can_be_gone_to_and_what_follows_it_redone(runtime: Runtime, made) -> None:
     promo, team, _, (first, second, third) = made
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         assert texts(history.go(unit.session, promo, team, first)) == []
         steps, _ = history.steps(unit.session, promo, team)
         assert [(s.id, s.here, s.ahead) for s in steps] == [
             (third, False, True), (second, False, True), (first, True, False),
         ]  # fmt: skip
-        assert steps[0].words == "Added the words “Words 1”"
+        assert steps[0].sentence == "Added the words “Words 1”"
         assert texts(promos.step(unit.session, promo, team, back=False)) == ["Words 0"]
         assert texts(history.go(unit.session, promo, team, third)) == ["Words 0", "Words 1"]
 
 
-def test_a_branch_that_was_left_is_kept_and_can_be_gone_back_to(parts: Parts, made) -> None:
+def test_a_branch_that_was_left_is_kept_and_can_be_gone_back_to(runtime: Runtime, made) -> None:
     promo, team, user, (_, second, third) = made
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         history.go(unit.session, promo, team, second)
         promos.edit(unit.session, promo, team, user, c.AddWords(text="Other way"))
         steps, _ = history.steps(unit.session, promo, team)
@@ -54,9 +51,9 @@ def test_a_branch_that_was_left_is_kept_and_can_be_gone_back_to(parts: Parts, ma
         assert texts(history.go(unit.session, promo, team, third)) == ["Words 0", "Words 1"]
 
 
-def test_restoring_is_a_new_step_and_undo_takes_it_back(parts: Parts, made) -> None:
+def test_restoring_is_a_new_step_and_undo_takes_it_back(runtime: Runtime, made) -> None:
     promo, team, user, (first, _, third) = made
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         history.name(unit.session, promo, team, first, "  Blank   page ")
         opened = history.restore(unit.session, promo, team, user, first)
         assert texts(opened) == []
@@ -67,9 +64,9 @@ def test_restoring_is_a_new_step_and_undo_takes_it_back(parts: Parts, made) -> N
             history.restore(unit.session, promo, team, user, third)
 
 
-def test_versions_are_compared_in_the_order_they_were_made(parts: Parts, made) -> None:
+def test_versions_are_compared_in_the_order_they_were_made(runtime: Runtime, made) -> None:
     promo, team, _, (first, _, third) = made
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         found = history.compare(unit.session, promo, team, third, first)
         assert (found.first.id, found.second.id) == (first, third)
         assert [s for s in found.sentences if "is new" in s] == [
@@ -82,31 +79,9 @@ def test_versions_are_compared_in_the_order_they_were_made(parts: Parts, made) -
             history.steps(unit.session, promo, "another team")
 
 
-def test_every_change_is_announced_with_its_commit_and_none_without(parts: Parts, made) -> None:
-    promo, team, user, revisions = made
-    heard: queue.Queue[str] = queue.Queue()
-    stream = live.Hub(parts.settings.database).events(promo, {"rev": revisions[-1]})
-    assert f'"rev": {revisions[-1]}' in next(stream)
-
-    def listen() -> None:
-        for event in stream:
-            heard.put(event)
-
-    threading.Thread(target=listen, daemon=True).start()
-    with pytest.raises(Refusal), parts.database.unit() as unit:
-        promos.edit(unit.session, promo, team, user, c.AddWords(text="Never"))
-        raise Refusal("stop", "Rolled back.")
-    with parts.database.unit() as unit:
-        opened, _ = promos.edit(unit.session, promo, team, user, c.AddWords(text="Heard"))
-    event = heard.get(timeout=5)
-    assert f'"rev": {opened.revision}' in event
-    assert "Added the words" in event
-    assert heard.empty()
-
-
-def test_who_edits_what_changed_meanwhile_is_told_and_nothing_is_lost(parts: Parts, made) -> None:
+def test_who_edits_what_changed_meanwhile_is_told_and_nothing_is_lost(runtime: Runtime, made) -> None:
     promo, team, user, (_, _, third) = made
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         opened, _ = promos.edit(unit.session, promo, team, user, c.SetWords(item=item_of(unit, made), text="Mine"))
         _, stale = promos.edit(
             unit.session, promo, team, user, c.SetWords(item=item_of(unit, made), text="Yours"), seen=third
@@ -115,7 +90,7 @@ def test_who_edits_what_changed_meanwhile_is_told_and_nothing_is_lost(parts: Par
         _, fresh = promos.edit(unit.session, promo, team, user, c.AddWords(text="New"), seen=third)
         assert fresh.notice == ""
         steps, _ = history.steps(unit.session, promo, team)
-        assert [s.words for s in steps[1:3]] == ["Wrote “Yours”", "Wrote “Mine”"]
+        assert [s.sentence for s in steps[1:3]] == ["Wrote “Yours”", "Wrote “Mine”"]
 
 
 def item_of(unit, made) -> str:

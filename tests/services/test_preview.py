@@ -11,48 +11,48 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.core.time import SAMPLE_RATE
 from glowreel.services import accounts, promos
 from glowreel.services.preview import Preview
-from glowreel.services.setup import Parts
+from glowreel.services.setup import Runtime
 from glowreel.store.models import PromoRow
 
 
 @pytest.fixture(scope="module")
-def preview(parts: Parts) -> Preview:
-    return Preview(parts)
+def preview(runtime: Runtime) -> Preview:
+    return Preview(runtime)
 
 
 @pytest.fixture(scope="module")
-def demo(parts: Parts) -> tuple[str, str]:
+def demo(runtime: Runtime) -> tuple[str, str]:
     """Team and a copy of the finished demo promo."""
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         team = accounts.demo_user(unit.session).team_id
         query = select(PromoRow.id).where(PromoRow.team_id == team, PromoRow.name == "Dawn flight vouchers")
         return team, promos.duplicate(unit.session, unit.session.scalar(query), team, None).id
 
 
-def opened(parts: Parts, demo: tuple[str, str]) -> Promo:
-    with parts.database.unit() as unit:
+def opened(runtime: Runtime, demo: tuple[str, str]) -> Promo:
+    with runtime.database.unit() as unit:
         return promos.open_promo(unit.session, demo[1], demo[0]).promo
 
 
-def picture(preview: Preview, promo: Promo, shape: str, frame: int, short: int = 180) -> np.ndarray:
-    recipe, key = preview.recipe(promo, shape, frame, short)
-    return cv2.imdecode(np.frombuffer(preview.frame(promo, shape, recipe, key, short), np.uint8), cv2.IMREAD_COLOR)
+def picture(preview: Preview, promo: Promo, format: str, frame: int, short: int = 180) -> np.ndarray:
+    recipe, key = preview.recipe(promo, format, frame, short)
+    return cv2.imdecode(np.frombuffer(preview.frame(promo, format, recipe, key, short), np.uint8), cv2.IMREAD_COLOR)
 
 
-def test_frames_have_the_shape_of_their_format_and_show_something(preview, parts, demo) -> None:
-    promo = opened(parts, demo)
-    for shape, size in (("wide", (180, 320)), ("square", (180, 180)), ("tall", (320, 180))):
-        pixels = picture(preview, promo, shape, 200)
+def test_frames_have_the_shape_of_their_format_and_show_something(preview, runtime, demo) -> None:
+    promo = opened(runtime, demo)
+    for format, size in (("wide", (180, 320)), ("square", (180, 180)), ("tall", (320, 180))):
+        pixels = picture(preview, promo, format, 200)
         assert pixels.shape[:2] == size
         assert pixels.std() > 20
 
 
-def test_a_frame_is_drawn_once_and_again_only_when_its_recipe_changed(preview, parts, demo) -> None:
-    before = opened(parts, demo)
+def test_a_frame_is_drawn_once_and_again_only_when_its_recipe_changed(preview, runtime, demo) -> None:
+    before = opened(runtime, demo)
     item = next(i for i in before.items if getattr(i.content, "text", "").startswith("Fly"))
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         promos.edit(unit.session, demo[1], demo[0], None, SetWords(item=item.id, text="Rise at first light"))
-    after = opened(parts, demo)
+    after = opened(runtime, demo)
     keys = {
         (frame, promo is after): preview.recipe(promo, "wide", frame, 180)[1]
         for frame in (45, 400)
@@ -63,13 +63,13 @@ def test_a_frame_is_drawn_once_and_again_only_when_its_recipe_changed(preview, p
     assert preview.recipe(after, "wide", 400, 360)[1] != keys[400, True], "another size is another picture"
 
 
-def test_frames_beyond_the_end_are_the_last_one(preview, parts, demo) -> None:
-    promo = opened(parts, demo)
+def test_frames_beyond_the_end_are_the_last_one(preview, runtime, demo) -> None:
+    promo = opened(runtime, demo)
     assert preview.recipe(promo, "wide", 599, 180)[1] == preview.recipe(promo, "wide", 10**9, 180)[1]
 
 
-def test_a_run_is_the_same_frames_in_a_row(preview, parts, demo) -> None:
-    promo = opened(parts, demo)
+def test_a_run_is_the_same_frames_in_a_row(preview, runtime, demo) -> None:
+    promo = opened(runtime, demo)
     run = list(preview.run(promo, "square", 100, 5, 120))
     assert [key for key, _ in run] == [preview.recipe(promo, "square", n, 120)[1] for n in range(100, 105)]
     for n, (key, data) in enumerate(run):
@@ -77,8 +77,8 @@ def test_a_run_is_the_same_frames_in_a_row(preview, parts, demo) -> None:
     assert len(list(preview.run(promo, "square", 0, 10_000, 72))) <= 60
 
 
-def test_sound_is_heard_and_comes_in_the_length_asked_for(preview, parts, demo) -> None:
-    promo = opened(parts, demo)
+def test_sound_is_heard_and_comes_in_the_length_asked_for(preview, runtime, demo) -> None:
+    promo = opened(runtime, demo)
     samples = np.frombuffer(preview.sound(promo, 5 * SAMPLE_RATE, SAMPLE_RATE), np.int16)
     assert len(samples) == 2 * SAMPLE_RATE
     assert np.abs(samples).max() > 500
@@ -88,8 +88,8 @@ def test_sound_is_heard_and_comes_in_the_length_asked_for(preview, parts, demo) 
         preview.sound(promo, 0, 10 * SAMPLE_RATE)
 
 
-def test_a_sprite_is_the_layer_alone(preview, parts, demo) -> None:
-    promo = opened(parts, demo)
+def test_a_sprite_is_the_layer_alone(preview, runtime, demo) -> None:
+    promo = opened(runtime, demo)
     item = next(i for i in promo.items if getattr(i.content, "text", "").startswith("hollow"))
     data = preview.sprite(promo, "wide", item.id, 360)
     pixels = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED)
@@ -100,8 +100,8 @@ def test_a_sprite_is_the_layer_alone(preview, parts, demo) -> None:
         preview.sprite(promo, "wide", song.id, 360)
 
 
-def test_sizes_and_formats_that_are_not_there_are_refused(preview, parts, demo) -> None:
-    promo = opened(parts, demo)
+def test_sizes_and_formats_that_are_not_there_are_refused(preview, runtime, demo) -> None:
+    promo = opened(runtime, demo)
     with pytest.raises(Refusal, match="fixed sizes"):
         preview.recipe(promo, "wide", 0, 361)
     with pytest.raises(Missing):

@@ -10,28 +10,28 @@ from glowreel.core.errors import BadMedia
 from glowreel.core.media import Media
 from glowreel.core.time import ticks
 from glowreel.services import shelf
-from glowreel.services.places import derived
-from glowreel.services.setup import Parts
+from glowreel.services.blob_keys import derived
+from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile
 from tests.conftest import Files
 from tests.services.test_promos import new_team
 
 
 @pytest.fixture(scope="module")
-def team(parts: Parts) -> str:
-    return new_team(parts)
+def team(runtime: Runtime) -> str:
+    return new_team(runtime)
 
 
-def bring(parts: Parts, team: str, path) -> str:
+def bring(runtime: Runtime, team: str, path) -> str:
     with path.open("rb") as stream:
-        source, size = shelf.receive(parts.blobs, path.parent / "in", stream)
-    with parts.database.unit() as unit:
+        source, size = shelf.receive(runtime.blobs, path.parent / "in", stream)
+    with runtime.database.unit() as unit:
         return shelf.add(unit, team, path.name, source, size).id
 
 
-def wait(parts: Parts, ids: list[str]) -> dict[str, MediaFile]:
+def wait(runtime: Runtime, ids: list[str]) -> dict[str, MediaFile]:
     for _ in range(900):
-        with parts.database.unit() as unit:
+        with runtime.database.unit() as unit:
             rows = {row.id: row for row in unit.session.scalars(select(MediaFile).where(MediaFile.id.in_(ids)))}
         if all(row.state in ("ready", "failed") for row in rows.values()):
             return rows
@@ -39,29 +39,29 @@ def wait(parts: Parts, ids: list[str]) -> dict[str, MediaFile]:
     raise AssertionError({row.name: row.state for row in rows.values()})
 
 
-def test_many_at_once_and_a_bad_one_blocks_none(parts: Parts, team: str, files: Files) -> None:
+def test_many_at_once_and_a_bad_one_blocks_none(runtime: Runtime, team: str, files: Files) -> None:
     good = files.footage("good.mp4", lambda n: (90, 60, 30), frames=45, tone=300)
     song = files.sound("song.wav", np.full((48000 * 2, 2), 0.25))
     broken = files.folder / "broken.mp4"
     broken.write_bytes(good.read_bytes()[:2000])
-    ids = [bring(parts, team, path) for path in (broken, good, song)]
-    rows = wait(parts, ids)
+    ids = [bring(runtime, team, path) for path in (broken, good, song)]
+    rows = wait(runtime, ids)
     assert [rows[i].state for i in ids] == ["failed", "ready", "ready"]
     assert "broken.mp4" in rows[ids[0]].error
     facts = Media.model_validate(rows[ids[1]].facts)
     assert (facts.kind, facts.length, facts.sounding) == ("footage", ticks(1.5), True)
     for name in ("proxy", "poster.jpg", "strip.jpg", "samples", "peaks"):
-        assert parts.blobs.has(derived(facts.hash, name)), name
+        assert runtime.blobs.has(derived(facts.hash, name)), name
     assert Media.model_validate(rows[ids[2]].facts).length == ticks(2)
 
 
-def test_the_same_file_twice_is_one_file(parts: Parts, team: str, files: Files) -> None:
+def test_the_same_file_twice_is_one_file(runtime: Runtime, team: str, files: Files) -> None:
     song = files.sound("twice.wav", np.full((4800, 2), 0.1))
-    assert bring(parts, team, song) == bring(parts, team, song)
+    assert bring(runtime, team, song) == bring(runtime, team, song)
 
 
-def test_two_workers_never_take_the_same_file(parts: Parts, team: str, files: Files) -> None:
-    with parts.database.unit() as unit:
+def test_two_workers_never_take_the_same_file(runtime: Runtime, team: str, files: Files) -> None:
+    with runtime.database.unit() as unit:
         row = MediaFile(id="m-claim", team_id=team, name="x", hash="0" * 64, size=1)
         unit.session.merge(row)
         unit.session.flush()
@@ -76,8 +76,8 @@ def test_names_are_only_ever_words() -> None:
     assert shelf.clean_name("///") == ("Unnamed file", "")
 
 
-def test_uploads_beyond_the_limit_stop_at_once(parts: Parts, files: Files, tmp_path) -> None:
+def test_uploads_beyond_the_limit_stop_at_once(runtime: Runtime, files: Files, tmp_path) -> None:
     song = files.sound("big.wav", np.full((48000, 2), 0.1))
     with song.open("rb") as stream, pytest.raises(BadMedia, match="larger than"):
-        shelf.receive(parts.blobs, tmp_path, stream, limit=1000)
+        shelf.receive(runtime.blobs, tmp_path, stream, limit=1000)
     assert not list(tmp_path.glob("upload-*"))

@@ -14,8 +14,8 @@ from glowreel.demo.generate.__main__ import painted
 from glowreel.demo.generate.music import RATE, SONGS, compose
 from glowreel.demo.generate.shots import FOOTAGE, PHOTOS
 from glowreel.demo.scenario import FILES, MEDIA, finished, probed, started
-from glowreel.engine.type import measure
-from glowreel.services.setup import Parts, Settings
+from glowreel.engine.typesetting import measure
+from glowreel.services.setup import Runtime, Settings
 from glowreel.store.blobs import Blobs
 from tests.core.build import numbered
 
@@ -49,29 +49,29 @@ def test_a_file_is_there_whole_or_not_at_all(blobs: Blobs, tmp_path: Path) -> No
         blobs.local("x.bin")
 
 
-def test_tasks_are_sent_only_after_the_commit(parts: Parts, monkeypatch) -> None:
+def test_tasks_are_sent_only_after_the_commit(runtime: Runtime, monkeypatch) -> None:
     sent: list[str] = []
-    monkeypatch.setattr(parts.database, "send", lambda task, args: sent.append(task))
-    with parts.database.unit() as unit:
+    monkeypatch.setattr(runtime.database, "send", lambda task, args: sent.append(task))
+    with runtime.database.unit() as unit:
         unit.later("one")
         assert sent == []
     assert sent == ["one"]
-    with pytest.raises(RuntimeError), parts.database.unit() as unit:
+    with pytest.raises(RuntimeError), runtime.database.unit() as unit:
         unit.later("two")
         raise RuntimeError("rolled back")
     assert sent == ["one"]
 
 
-def test_a_failed_unit_leaves_nothing_behind(parts: Parts) -> None:
-    with pytest.raises(RuntimeError), parts.database.unit() as unit:
+def test_a_failed_unit_leaves_nothing_behind(runtime: Runtime) -> None:
+    with pytest.raises(RuntimeError), runtime.database.unit() as unit:
         unit.session.execute(text("INSERT INTO teams (id, name, created_at) VALUES ('t-x', 'x', now())"))
         raise RuntimeError("rolled back")
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         assert not unit.session.scalar(text("SELECT count(*) FROM teams WHERE id = 't-x'"))
 
 
-def test_migrating_twice_changes_nothing(parts: Parts) -> None:
-    parts.database.migrate()
+def test_migrating_twice_changes_nothing(runtime: Runtime) -> None:
+    runtime.database.migrate()
 
 
 def test_settings_come_from_the_environment(monkeypatch) -> None:
@@ -99,10 +99,10 @@ def test_the_demo_is_what_it_says() -> None:
 def test_the_demos_words_are_inside_the_frame_in_every_format() -> None:
     media = {name: probed(MEDIA / name) for name in FILES}
     promo = finished(media, numbered())
-    for shape in promo.formats:
-        width, height = shape.canon
+    for format in promo.formats:
+        width, height = format.canon
         for item in promo.items:
-            box = item_box(promo, shape, item, measure)
+            box = item_box(promo, format, item, measure)
             if box is None or not isinstance(item.content, Words):
                 continue
             assert box.x >= 0

@@ -7,15 +7,17 @@ import uuid
 import pytest
 from sqlalchemy import select
 
-from glowreel.services import accounts, promos
-from glowreel.services.setup import Parts
+from glowreel.services import accounts, exports, promos
+from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportFile, MediaFile, PromoRow
 from glowreel.web.app import create_app
 
 OPEN = {
     "static",
+    "desk.desk",
     "account.welcome",
     "account.sign_in",
+    "account.token",
     "account.sign_up",
     "account.demo",
     "exports.watch",
@@ -24,8 +26,8 @@ OPEN = {
 
 
 @pytest.fixture(scope="module")
-def app(parts: Parts):
-    app = create_app(parts)
+def app(runtime: Runtime):
+    app = create_app(runtime)
     app.config.update(TESTING=False, RATELIMIT_ENABLED=False)
     return app
 
@@ -57,23 +59,29 @@ def routes(app):
             yield rule, method
 
 
-def test_who_is_not_signed_in_is_sent_to_sign_in(app) -> None:
+def test_who_is_not_signed_in_is_sent_to_sign_in_and_a_script_is_told_so(app) -> None:
     client = app.test_client()
-    headers = {"X-CSRFToken": token(client)}
+    headers = {"X-CSRFToken": token(client), "Accept": "text/html"}
     for rule, method in routes(app):
         path = re.sub(r"<[^>]+>", "x", re.sub(r"<int:[^>]+>", "1", rule.rule))
         answer = client.open(path, method=method, headers=headers)
         assert answer.status_code == 302, (method, path)
         assert "/sign-in" in answer.location, (method, path)
+        answer = client.open(path, method=method, headers={**headers, "X-Glow": "1"})
+        assert (answer.status_code, answer.get_json()["code"]) == (401, "signed-out"), (method, path)
 
 
-def test_what_belongs_to_another_team_is_not_there(app, stranger, parts: Parts) -> None:
-    with parts.database.unit() as unit:
-        team = accounts.demo_user(unit.session).team_id
-        promo = unit.session.scalar(select(PromoRow.id).where(PromoRow.team_id == team).limit(1))
-        media = unit.session.scalar(select(MediaFile.id).where(MediaFile.team_id == team).limit(1))
-        file = unit.session.scalar(select(ExportFile.id).limit(1)) or "none"
-        revision = str(unit.session.get(PromoRow, promo).head_id)
+def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runtime) -> None:
+    with runtime.database.unit() as transaction:
+        team = accounts.demo_user(transaction.session).team_id
+        promo = transaction.session.scalar(select(PromoRow.id).where(PromoRow.team_id == team).limit(1))
+        media = transaction.session.scalar(select(MediaFile.id).where(MediaFile.team_id == team).limit(1))
+        # One of each kind of thing: a stranger who finds nothing where nothing is proves nothing.
+        made = exports.start(transaction, promo, team, ("wide",), 480, "Private")
+        file = transaction.session.scalar(select(ExportFile.id).where(ExportFile.export_id == made.id))
+        exports.cancel(transaction.session, transaction.session.get_one(ExportFile, file))
+        assert all((promo, media, file)), "something is missing to keep strangers from"
+        revision = str(transaction.session.get(PromoRow, promo).head_id)
     known = {"promo_id": promo, "revision": revision, "media_id": media, "file_id": file, "name": "poster.jpg"}
     headers = {"X-CSRFToken": token(stranger), "X-Glow": "1"}
     checked = 0
@@ -95,12 +103,12 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, parts: Parts) 
     assert checked > 15
 
 
-def test_a_pasted_fragment_cannot_bring_in_another_teams_media(app, stranger, parts: Parts) -> None:
-    with parts.database.unit() as unit:
-        team = accounts.demo_user(unit.session).team_id
-        promo = unit.session.scalar(select(PromoRow.id).where(PromoRow.team_id == team).limit(1))
-        opened = promos.open_promo(unit.session, promo, team)
-        piece = promos.fragment(unit.session, promo, team, {opened.promo.clips[0].id}, None)
+def test_a_pasted_fragment_cannot_bring_in_another_teams_media(app, stranger, runtime: Runtime) -> None:
+    with runtime.database.unit() as transaction:
+        team = accounts.demo_user(transaction.session).team_id
+        promo = transaction.session.scalar(select(PromoRow.id).where(PromoRow.team_id == team).limit(1))
+        opened = promos.open_promo(transaction.session, promo, team)
+        piece = promos.fragment(transaction.session, promo, team, {opened.promo.clips[0].id}, None)
     headers = {"X-CSRFToken": token(stranger), "X-Glow": "1"}
     made = stranger.post("/promos", data={"name": "Mine", "formats": ["wide"]}, headers=headers)
     command = json.dumps({"do": "paste", "fragment": piece.model_dump(mode="json"), "at": 0})

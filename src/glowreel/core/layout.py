@@ -22,9 +22,9 @@ class Box:
     height: float
 
 
-def wrap_width(place: Place, shape: Format) -> float:
+def wrap_width(place: Place, format: Format) -> float:
     """Width at which words break: as asked, but inside the frame's margins where the frame is narrower. Canonical."""
-    frame_width, _ = shape.canon
+    frame_width, _ = format.canon
     return max(CANON * 0.1, min(place.wrap * CANON, frame_width - 2 * MARGIN * CANON))
 
 
@@ -35,9 +35,9 @@ def picture_size(place: Place, width: int, height: int) -> tuple[float, float]:
     return max(1, width) * scale, max(1, height) * scale
 
 
-def placed(place: Place, shape: Format, width: float, height: float) -> Box:
+def placed(place: Place, format: Format, width: float, height: float) -> Box:
     """Where an item of a size lies in a format: its pin on the frame's pin, pushed by dx and dy. Canonical."""
-    frame_width, frame_height = shape.canon
+    frame_width, frame_height = format.canon
     x = place.frame[0] * frame_width + place.dx * CANON - place.item[0] * width
     y = place.frame[1] * frame_height + place.dy * CANON - place.item[1] * height
     return Box(x, y, width, height)
@@ -51,12 +51,12 @@ def _third(position: float) -> float:
     return 0.0 if position < 1 / 3 else 1.0 if position > 2 / 3 else 0.5
 
 
-def pinned(box: Box, shape: Format, old: Place) -> Place:
+def pinned(box: Box, format: Format, old: Place) -> Place:
     """The inverse of `placed`: pinned in the third of the frame where the box's middle lies, the rest as a push.
 
     `box` is in fractions of the short side. An item dropped near a corner thus stays near it in every format.
     """
-    frame_width, frame_height = (side / CANON for side in shape.canon)
+    frame_width, frame_height = (side / CANON for side in format.canon)
     pin_x = _third((box.x + box.width / 2) / frame_width)
     pin_y = _third((box.y + box.height / 2) / frame_height)
     dx = box.x + pin_x * box.width - pin_x * frame_width
@@ -64,12 +64,21 @@ def pinned(box: Box, shape: Format, old: Place) -> Place:
     return old.changed(item=(pin_x, pin_y), frame=(pin_x, pin_y), dx=_within(dx), dy=_within(dy))
 
 
-def framed(framing: Framing, shape: Format, width: int, height: int) -> Box:
+def in_safe_area(format: Format, spot: tuple[float, float]) -> tuple[float, float]:
+    """How far an item pinned to one of nine points is pushed to lie in the safe area; fractions of the short side."""
+    width, height = (side / CANON for side in format.canon)
+    left, top, right, bottom = format.safe
+    across = left * (1 - spot[0]) - right * spot[0]
+    down = top * (1 - spot[1]) - bottom * spot[1]
+    return _within(across * width), _within(down * height)
+
+
+def framed(framing: Framing, format: Format, width: int, height: int) -> Box:
     """The rectangle a main-track picture is drawn into: covering the frame, or inside it. Canonical.
 
     When it is cropped, `focus` comes as near to the middle of the frame as the picture's edges allow.
     """
-    frame_width, frame_height = shape.canon
+    frame_width, frame_height = format.canon
     width, height = max(1, width), max(1, height)
     fits = (frame_width / width, frame_height / height)
     scale = (max(fits) if framing.fit == "fill" else min(fits)) * framing.zoom

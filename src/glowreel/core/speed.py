@@ -172,7 +172,6 @@ def trimmed(source_in: int, speed: Speed | None, by: int) -> tuple[int, Speed | 
     return source_in, speed.changed(into=speed.into + by)
 
 
-PRESETS = ("steady", "ease-in", "ease-out", "ease-both", "rush", "linger")
 Preset = Literal["steady", "ease-in", "ease-out", "ease-both", "rush", "linger"]
 
 

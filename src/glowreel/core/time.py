@@ -6,6 +6,7 @@ without remainder. Spans are half open. Rounding happens only in functions named
 
 from __future__ import annotations
 
+import math
 from fractions import Fraction
 from typing import Annotated
 
@@ -57,8 +58,8 @@ class Rate(BaseModel):
 
     def frame_nearest(self, value: int) -> int:
         """Index of the frame boundary nearest to `value` ticks."""
-        unit = TICKS_PER_SECOND * self.den
-        return (2 * value * self.num + unit) // (2 * unit)
+        grid = TICKS_PER_SECOND * self.den
+        return (2 * value * self.num + grid) // (2 * grid)
 
     def frame_ceil(self, value: int) -> int:
         """Number of frames needed to cover `value` ticks."""
@@ -74,7 +75,34 @@ class Rate(BaseModel):
         return self.frame_start(1)
 
     def __str__(self) -> str:
-        return f"{float(self.fraction):.2f}".rstrip("0").rstrip(".")
+        return f"{float(self.fraction):.3f}".rstrip("0").rstrip(".")
+
+
+def _rates() -> tuple[Rate, ...]:
+    whole = tuple(Rate(num=n, den=1) for n in (24, 25, 30, 48, 50, 60))
+    ntsc = tuple(Rate(num=n * 1000, den=1001) for n in (24, 30, 60))
+    return tuple(sorted((*whole, *ntsc), key=lambda rate: rate.fraction))
+
+
+RATES = _rates()
+"""The frame rates a promo can have, slowest first: 23.976 to 60."""
+
+
+def promo_rate(rate: Rate) -> Rate:
+    """The promo's rate that suits footage of a rate best: the same, else a whole multiple or part, else the nearest.
+
+    >>> str(promo_rate(Rate(num=15, den=1))), str(promo_rate(Rate(num=120, den=1)))
+    ('30', '60')
+    """
+
+    def off(candidate: Rate, factor: Fraction) -> float:
+        return abs(math.log(float(candidate.fraction / (rate.fraction * factor))))
+
+    for factor in (Fraction(1), Fraction(2), Fraction(1, 2), Fraction(3), Fraction(4), Fraction(1, 4)):
+        best = min(RATES, key=lambda candidate: off(candidate, factor))
+        if off(best, factor) < 0.0004:
+            return best
+    return min(RATES, key=lambda candidate: off(candidate, Fraction(1)))
 
 
 def clock(value: int, rate: Rate | None = None) -> str:

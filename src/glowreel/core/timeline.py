@@ -71,6 +71,11 @@ class Timeline:
         self.cuts = self._cuts()
         self._cut_at = {cut.before.id: cut for cut in self.cuts}
 
+    @property
+    def frame_count(self) -> int:
+        """Frames in the promo: as many as cover its length; one where it is empty."""
+        return max(1, self.promo.rate.frame_ceil(self.length))
+
     def start_of(self, anchor: Tied | Free) -> int:
         """The time to which an anchor leads."""
         if isinstance(anchor, Free):
@@ -96,8 +101,15 @@ class Timeline:
             end = self.length
             if media is not None and media.length and not isinstance(item.content, Words):
                 end = longest(item.content.source_in, item.content.speed, media.length, end)
+            if item.content.kind != "sound":
+                rate = self.promo.rate
+                end = max(rate.frame, rate.frame_start(rate.frame_floor(end)))
             return Span(0, max(end, 1))
         return span
+
+    def new_span(self, item: Item) -> Span:
+        """Where an item that is not in the promo yet would lie in it."""
+        return self.item_span(item) if self.length or item.anchor.to != "whole" else self._own_span(item)
 
     def heard_span(self, item: Item) -> Span:
         """The part of an item inside the promo, where its fades are measured."""

@@ -11,8 +11,8 @@ from glowreel.core import commands as c
 from glowreel.core.document import Promo
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.media import Media
+from glowreel.core.normalise import normalise
 from glowreel.core.place import Framing, Place
-from glowreel.core.settle import settle
 from glowreel.core.time import TICKS_PER_SECOND, ticks
 from glowreel.core.timeline import timeline
 from glowreel.engine.probe import probe
@@ -33,14 +33,14 @@ class _Maker:
         formats = tuple(SHIPPED[f] for f in FIRST_CHOICE)
         self.promo = Promo(id=new_id("p"), name=name, formats=formats)
         self.media = media
-        self.context = c.Context(new_id, {m.id: m for m in media.values()})
+        self.context = c.Context(new_id, {maker.id: maker for maker in media.values()})
         self.steps: list[str] = []
 
     def do(self, command: c.Command) -> str:
-        edit = c.apply(self.promo, command, self.context)
-        self.promo = edit.promo
-        self.steps.append(edit.words)
-        return edit.select[0] if edit.select else ""
+        outcome = c.apply(self.promo, command, self.context)
+        self.promo = outcome.promo
+        self.steps.append(outcome.sentence)
+        return outcome.select[0] if outcome.select else ""
 
     def clip(self, name: str, start: float, length: float) -> str:
         """Adds a clip at the end, from `start` seconds of the media."""
@@ -77,46 +77,46 @@ CORNER = Place(item=(1, 0), frame=(1, 0), dx=-0.06, dy=0.06, size=0.34)
 
 def finished(media: Mapping[str, Media], new_id: Callable[[str], str]) -> Promo:
     """The dawn flight voucher promo: twenty seconds, five scenes, three formats."""
-    m = _Maker("Dawn flight vouchers", media, new_id)
-    hook = m.clip("dawn-ridge.mp4", 1, 4)
-    flight = m.clip("over-the-fields.mp4", 1.2, 5)
-    basket = m.clip("basket-view.mp4", 1, 2.5)
-    burner = m.clip("burner.mp4", 0.5, 2)
-    night = m.clip("lantern-night.mp4", 2, 3)
-    call = m.clip("landing.mp4", 3.4, 3.5)
+    maker = _Maker("Dawn flight vouchers", media, new_id)
+    hook = maker.clip("dawn-ridge.mp4", 1, 4)
+    flight = maker.clip("over-the-fields.mp4", 1.2, 5)
+    basket = maker.clip("basket-view.mp4", 1, 2.5)
+    burner = maker.clip("burner.mp4", 0.5, 2)
+    night = maker.clip("lantern-night.mp4", 2, 3)
+    call = maker.clip("landing.mp4", 3.4, 3.5)
     for clip in (flight, basket, night, call):
-        m.do(c.BreakScene(clip=clip))
+        maker.do(c.BreakScene(clip=clip))
     names = ("Hook", "The flight", "On board", "Lantern nights", "Call to action")
-    for scene, name in zip(m.promo.scenes, names, strict=True):
-        m.do(c.RenameScene(scene=scene.id, name=name))
-    m.do(c.FrameClip(clip=hook, framing=Framing(focus=(0.62, 0.5))))
-    m.do(c.FrameClip(clip=call, framing=Framing(focus=(0.36, 0.5))))
-    m.do(c.FrameClip(clip=burner, framing=Framing(focus=(0.5, 0.62))))
-    m.do(c.SetTransition(after=hook, kind="crossfade", length=ticks(0.8)))
-    m.do(c.SetTransition(after=burner, kind="dip-black", length=ticks(0.6)))
-    m.do(c.SetTransition(after=night, kind="crossfade", length=ticks(0.6)))
-    m.words("Fly at\nfirst light", 0.5, 2.9, LOWER_LEFT, shadow=0.35)
-    m.words("Breakfast\nat 600 metres", 4.6, 3.6, LOWER_LEFT, shadow=0.3)
-    m.words("Dawn flights from 14 April", 5.3, 2.9, SMALL_LEFT, weight=600, colour="#23201C", box="#F6B73C")
-    m.words("Two hours,\none valley", 9.2, 2.4, LOWER_LEFT, shadow=0.35)
-    m.words("Three nights of lanterns", 13.9, 2.3, LOWER_LEFT, font="Fraunces", shadow=0.35)
-    m.words("Give someone\na sunrise", 16.9, 3.1, MIDDLE, colour="#2C2A4A")
-    m.words("hollowmere.example", 17.4, 2.6, BUTTON, weight=600, box="#C8430B")
-    logo = m.do(c.AddPicture(media=media["hollowmere-logo.svg"].id, whole=True))
-    m.promo = _with_place(m.promo, logo, CORNER)
-    song = m.do(c.AddSound(media=media["slow-ascent.m4a"].id, whole=True))
-    m.do(c.SetGain(item=song, gain=-6))
-    m.do(c.SetGain(item=flight, gain=-10))
-    return settle(m.promo, m.promo, frozenset(), new_id)
+    for scene, name in zip(maker.promo.scenes, names, strict=True):
+        maker.do(c.RenameScene(scene=scene.id, name=name))
+    maker.do(c.FrameClip(clip=hook, framing=Framing(focus=(0.62, 0.5))))
+    maker.do(c.FrameClip(clip=call, framing=Framing(focus=(0.36, 0.5))))
+    maker.do(c.FrameClip(clip=burner, framing=Framing(focus=(0.5, 0.62))))
+    maker.do(c.SetTransition(after=hook, kind="crossfade", length=ticks(0.8)))
+    maker.do(c.SetTransition(after=burner, kind="dip-black", length=ticks(0.6)))
+    maker.do(c.SetTransition(after=night, kind="crossfade", length=ticks(0.6)))
+    maker.words("Fly at\nfirst light", 0.5, 2.9, LOWER_LEFT, shadow=0.35)
+    maker.words("Breakfast\nat 600 metres", 4.6, 3.6, LOWER_LEFT, shadow=0.3)
+    maker.words("Dawn flights from 14 April", 5.3, 2.9, SMALL_LEFT, weight=600, colour="#23201C", box="#F6B73C")
+    maker.words("Two hours,\none valley", 9.2, 2.4, LOWER_LEFT, shadow=0.35)
+    maker.words("Three nights of lanterns", 13.9, 2.3, LOWER_LEFT, font="Fraunces", shadow=0.35)
+    maker.words("Give someone\na sunrise", 16.9, 3.1, MIDDLE, colour="#2C2A4A")
+    maker.words("hollowmere.example", 17.4, 2.6, BUTTON, weight=600, box="#C8430B")
+    logo = maker.do(c.AddPicture(media=media["hollowmere-logo.svg"].id, whole=True))
+    maker.promo = _with_place(maker.promo, logo, CORNER)
+    song = maker.do(c.AddSound(media=media["slow-ascent.m4a"].id, whole=True))
+    maker.do(c.SetGain(item=song, gain=-6))
+    maker.do(c.SetGain(item=flight, gain=-10))
+    return normalise(maker.promo, maker.promo, frozenset(), new_id)
 
 
 def started(media: Mapping[str, Media], new_id: Callable[[str], str]) -> Promo:
     """The lantern weekend promo, of which only a beginning is there."""
-    m = _Maker("Lantern weekend", media, new_id)
-    m.clip("lantern-night.mp4", 0, 4)
-    m.do(c.InsertFiller(length=ticks(3)))
-    m.words("Three nights\nof lanterns", 0.6, 2.8, LOWER_LEFT, font="Fraunces", shadow=0.35)
-    return m.promo
+    maker = _Maker("Lantern weekend", media, new_id)
+    maker.clip("lantern-night.mp4", 0, 4)
+    maker.do(c.InsertFiller(length=ticks(3)))
+    maker.words("Three nights\nof lanterns", 0.6, 2.8, LOWER_LEFT, font="Fraunces", shadow=0.35)
+    return maker.promo
 
 
 def probed(path: Path) -> Media:
@@ -138,5 +138,5 @@ def write_demo_bundle(out: Path) -> None:
     numbers = count(1)
     promo = finished(media, lambda prefix: f"{prefix}{next(numbers)}")
     assert timeline(promo).length == 20 * TICKS_PER_SECOND
-    by_hash = {m.hash: MEDIA / name for name, m in media.items()}
+    by_hash = {maker.hash: MEDIA / name for name, maker in media.items()}
     write_bundle(promo, lambda source: by_hash[source], out)

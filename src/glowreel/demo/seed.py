@@ -12,13 +12,13 @@ from glowreel.core.errors import Fault
 from glowreel.core.media import Media
 from glowreel.demo.scenario import FILES, MEDIA, finished, started
 from glowreel.services import accounts, promos, shelf
-from glowreel.services.setup import Parts
+from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile, PromoRow, new_key
 
 
-def seed(parts: Parts, say: Callable[[str], None] = lambda text: None) -> None:
+def seed(runtime: Runtime, say: Callable[[str], None] = lambda text: None) -> None:
     """Makes what is missing of the demo; quick when nothing is."""
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         user = accounts.demo_user(unit.session)
         if user is None:
             user = accounts.sign_up(
@@ -28,10 +28,10 @@ def seed(parts: Parts, say: Callable[[str], None] = lambda text: None) -> None:
         if unit.session.scalar(select(PromoRow.id).where(PromoRow.team_id == team_id).limit(1)):
             return
     say("Setting up the demo …")
-    ids = [_received(parts, team_id, MEDIA / name) for name in FILES]
+    ids = [_received(runtime, team_id, MEDIA / name) for name in FILES]
     with ThreadPoolExecutor(2) as pool:
-        list(pool.map(lambda media_id: shelf.take_in(parts, media_id), ids))
-    with parts.database.unit() as unit:
+        list(pool.map(lambda media_id: shelf.take_in(runtime, media_id), ids))
+    with runtime.database.unit() as unit:
         rows = unit.session.scalars(select(MediaFile).where(MediaFile.team_id == team_id)).all()
         broken = [row.name for row in rows if row.state != "ready"]
         if broken:
@@ -42,11 +42,11 @@ def seed(parts: Parts, say: Callable[[str], None] = lambda text: None) -> None:
             unit.session.flush()
 
 
-def _received(parts: Parts, team_id: str, path: Path) -> str:
+def _received(runtime: Runtime, team_id: str, path: Path) -> str:
     """One shipped file on the team's Shelf. Its work is done here and now, not sent to a worker."""
     with path.open("rb") as file:
-        source, size = shelf.receive(parts.blobs, Path(parts.settings.cache) / "uploads", file)
-    with parts.database.unit() as unit:
+        source, size = shelf.receive(runtime.blobs, Path(runtime.settings.cache) / "uploads", file)
+    with runtime.database.unit() as unit:
         row = shelf.add(unit, team_id, path.name, source, size)
         unit.forget()
         return row.id

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections import Counter, OrderedDict
+from collections import Counter
 from dataclasses import replace
 from typing import Any
 
@@ -12,22 +12,22 @@ import numpy as np
 import skia
 
 from glowreel.core.layout import Box
-from glowreel.core.recipe.model import DrawPicture, DrawWords, Fill, FrameRecipe, Group, Op
+from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords, Fill, FrameRecipe, Op
 from glowreel.engine.footage import Footage, Pixels
+from glowreel.engine.memory import Cache, process
 from glowreel.engine.sources import Sources, image_of
-from glowreel.engine.type import colour, draw_words
+from glowreel.engine.typesetting import colour, draw_words
 
 _LINEAR = skia.SamplingOptions(skia.FilterMode.kLinear)
 _EXACT = skia.SamplingOptions(skia.FilterMode.kNearest)
 
-DRAWING = 3
+DRAWING = 4
 """Raised whenever a recipe comes to be drawn differently: what was kept under the old number is then drawn anew."""
 
 BLUR_GRAIN = 3.0
 """A blurred frame is drawn so small that the blur still has this deviation, in pixels."""
 
 MAX_SPRITE = 16_000_000
-MAX_SPRITE_BYTES = 96 * 1024**2
 
 
 def scale_of(recipe: FrameRecipe, width: int, height: int) -> float:
@@ -45,8 +45,7 @@ class Canvas:
         info = skia.ImageInfo.Make(width, height, skia.kBGRA_8888_ColorType, skia.kPremul_AlphaType)
         self._surface = skia.Surface.MakeRasterDirect(info, self.pixels, self.pixels.strides[0])
         self._canvas = self._surface.getCanvas()
-        self._sprites: OrderedDict[object, Pixels] = OrderedDict()
-        self._sprite_bytes = 0
+        self._sprites: Cache[Pixels] = Cache(process)
         # How often each source has been used in this frame: two uses of one file need a reader each.
         self._uses: Counter[str] = Counter()
         # Inside a group: whether it moves, and whether it is cut off at the frame before it does.
@@ -73,10 +72,10 @@ class Canvas:
             elif isinstance(op, DrawWords):
                 if op.opacity > 0:
                     self._words(op)
-            elif isinstance(op, Group) and op.opacity > 0:
+            elif isinstance(op, Composite) and op.opacity > 0:
                 self._group(op)
 
-    def _group(self, op: Group) -> None:
+    def _group(self, op: Composite) -> None:
         """Operations moved, blurred and seen through a window together. See `Group` for the order."""
         canvas, scale = self._canvas, self._scale
         moving = bool(op.dx or op.dy or op.turn or op.scale != 1)
@@ -110,7 +109,7 @@ class Canvas:
         canvas.restore()
         canvas.restore()
 
-    def _blurred(self, op: Group) -> None:
+    def _blurred(self, op: Composite) -> None:
         """The whole frame, blurred: drawn small, as nothing fine is left of it, which is many times faster."""
         deviation = op.blur * self._scale
         times = min(16, int(deviation / BLUR_GRAIN))
@@ -145,9 +144,7 @@ class Canvas:
         sprite = self._sprites.get(key)
         if sprite is None:
             sprite = self._set_words(op, width, height, x % 1, y % 1)
-            self._keep_sprite(key, sprite)
-        else:
-            self._sprites.move_to_end(key)
+            self._sprites.put(key, sprite, sprite.nbytes)
         paint = skia.Paint(Alphaf=op.opacity)
         sampling = _LINEAR if self._moving[0] else _EXACT
         self._canvas.drawImage(image_of(sprite, opaque=False), math.floor(x), math.floor(y), sampling, paint)
@@ -170,12 +167,6 @@ class Canvas:
         if times == 1:
             return sprite
         return np.asarray(cv2.resize(sprite, (width, height), interpolation=cv2.INTER_AREA))
-
-    def _keep_sprite(self, key: object, sprite: Pixels) -> None:
-        self._sprites[key] = sprite
-        self._sprite_bytes += sprite.nbytes
-        while self._sprite_bytes > MAX_SPRITE_BYTES and len(self._sprites) > 1:
-            self._sprite_bytes -= self._sprites.popitem(last=False)[1].nbytes
 
     def _picture(self, op: DrawPicture) -> None:
         box = Box(*(v * self._scale for v in (op.box.x, op.box.y, op.box.width, op.box.height)))

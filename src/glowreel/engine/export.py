@@ -25,7 +25,7 @@ from glowreel.engine.draw import DRAWING
 from glowreel.engine.frames import FrameMaker
 from glowreel.engine.mix import mix
 from glowreel.engine.sources import Sources
-from glowreel.engine.type import measure
+from glowreel.engine.typesetting import measure
 
 PIECE_SECONDS = 8
 ENCODER = {"preset": "veryfast", "crf": "20", "profile": "high"}
@@ -43,33 +43,28 @@ class Piece:
     count: int
 
 
-def frame_count(promo: Promo) -> int:
-    """Frames in a promo; at least one."""
-    return max(1, promo.rate.frame_nearest(timeline(promo).length))
-
-
 def plan(promo: Promo) -> list[Piece]:
     """The promo cut into pieces of about eight seconds, none much shorter than the others."""
-    total = frame_count(promo)
+    total = timeline(promo).frame_count
     wanted = max(1, round(promo.rate.fraction * PIECE_SECONDS))
     pieces = max(1, round(total / wanted))
     edges = [total * n // pieces for n in range(pieces + 1)]
     return [Piece(a, b - a) for a, b in zip(edges, edges[1:], strict=False)]
 
 
-def piece_key(promo: Promo, shape: Format, short_side: int, piece: Piece) -> str:
+def piece_key(promo: Promo, format: Format, short_side: int, piece: Piece) -> str:
     """Identifies a piece by all it shows and how it is encoded: an equal key means an equal file."""
     digest = hashlib.blake2b(digest_size=20)
-    digest.update(repr((DRAWING, ENCODER, shape.size(short_side), promo.rate, piece.count)).encode())
+    digest.update(repr((DRAWING, ENCODER, format.size(short_side), promo.rate, piece.count)).encode())
     for n in range(piece.first, piece.first + piece.count):
-        recipe = frame_recipe(promo, shape, promo.rate.frame_start(n), measure)
+        recipe = frame_recipe(promo, format, promo.rate.frame_start(n), measure)
         digest.update(recipe_hash(recipe).encode())
     return digest.hexdigest()
 
 
 def render_piece(
     promo: Promo,
-    shape: Format,
+    format: Format,
     short_side: int,
     piece: Piece,
     sources: Sources,
@@ -78,7 +73,7 @@ def render_piece(
     threads: int = 0,
 ) -> None:
     """Encodes one piece to an MP4 file that starts with a key frame and needs nothing from its neighbours."""
-    width, height = shape.size(short_side)
+    width, height = format.size(short_side)
     maker = FrameMaker(sources, width, height)
     with av.open(str(out), "w", format="mp4") as container:
         stream: Any = container.add_stream("libx264", rate=promo.rate.fraction, options=dict(ENCODER))
@@ -91,7 +86,7 @@ def render_piece(
         context.color_range = 1
         last_hash, frame = "", None
         for n in range(piece.count):
-            recipe = frame_recipe(promo, shape, promo.rate.frame_start(piece.first + n), measure)
+            recipe = frame_recipe(promo, format, promo.rate.frame_start(piece.first + n), measure)
             this_hash = recipe_hash(recipe)
             if this_hash != last_hash or frame is None:
                 frame, last_hash = maker.make(recipe), this_hash
@@ -170,7 +165,7 @@ def _pass_on(target: Any, packet: Any, stream: Any, waiting: Any) -> Any:
 
 def render_file(
     promo: Promo,
-    shape: Format,
+    format: Format,
     short_side: int,
     sources: Sources,
     out: Path,
@@ -179,7 +174,7 @@ def render_file(
 ) -> None:
     """The whole export in this process: pieces in turn, sound beside them, then joined. `folder` holds parts."""
     pieces = plan(promo)
-    total = frame_count(promo)
+    total = timeline(promo).frame_count
     parts: list[tuple[Path, int]] = []
     sound = folder / "sound.mp4"
     # The sound has readers of its own and is mixed beside the picture, which keeps the encoder busy meanwhile.
@@ -188,7 +183,7 @@ def render_file(
         for number, piece in enumerate(pieces):
             path = folder / f"piece-{number:04d}.mp4"
             before = piece.first
-            render_piece(promo, shape, short_side, piece, sources, path, lambda d, _, b=before: progress(b + d, total))  # type: ignore[misc]
+            render_piece(promo, format, short_side, piece, sources, path, lambda d, _, b=before: progress(b + d, total))  # type: ignore[misc]
             parts.append((path, piece.count))
         mixing.result()
     join(parts, sound, promo.rate.fraction, out, promo.name)

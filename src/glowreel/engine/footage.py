@@ -22,8 +22,9 @@ Pixels = npt.NDArray[np.uint8]
 TOLERANCE = Fraction(2, 1000)
 """Containers round frame times, some to whole milliseconds; a frame this much too late still counts as on time."""
 
-BEHIND_BYTES = 176 * 1024**2
+BEHIND_BYTES = 128 * 1024**2
 MAX_BEHIND = 240
+DECODER_FRAMES = 6
 """How much is kept of decoded frames while going backwards: the more, the fewer runs through the same pictures."""
 
 TURNS = {90: cv2.ROTATE_90_COUNTERCLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_CLOCKWISE}
@@ -57,6 +58,7 @@ class Footage:
         size = max(1, self._stream.width * self._stream.height * 3 // 2)
         if self._stream.codec_context.pix_fmt and "10" in self._stream.codec_context.pix_fmt:
             size *= 2
+        self._frame_bytes = size
         self._behind: deque[tuple[int, Any]] = deque(maxlen=max(8, min(MAX_BEHIND, BEHIND_BYTES // size)))
         rate = self._stream.average_rate or self._stream.guessed_rate or Fraction(30)
         self._interval = Fraction(1) / rate if rate else Fraction(1, 30)
@@ -64,6 +66,11 @@ class Footage:
 
     def close(self) -> None:
         self._container.close()
+
+    @property
+    def nbytes(self) -> int:
+        """Memory of the frames that are held: those kept for going backwards, and about as many as a decoder needs."""
+        return self._frame_bytes * (len(self._behind) + DECODER_FRAMES)
 
     @property
     def turned(self) -> int:

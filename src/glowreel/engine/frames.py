@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from typing import Any
+from typing import Any, Literal
 
 import av
 from av.video.reformatter import VideoReformatter
@@ -12,10 +11,9 @@ from glowreel.core.recipe.model import DrawPicture, FrameRecipe
 from glowreel.engine.colour import BT709, convert, is_full_range, matrix_of
 from glowreel.engine.draw import Canvas, scale_of
 from glowreel.engine.footage import Footage
+from glowreel.engine.memory import Cache, process
 from glowreel.engine.overlay import Overlay, can_lie_over, copied, lay_over, overlay_of, reach
 from glowreel.engine.sources import Sources
-
-MAX_OVERLAYS = 24
 
 
 class FrameMaker:
@@ -27,7 +25,7 @@ class FrameMaker:
         self._sources = sources
         self._canvas = Canvas(sources, width, height)
         self._reformatter = VideoReformatter()
-        self._overlays: OrderedDict[Any, Overlay | None] = OrderedDict()
+        self._overlays: Cache[Overlay | Literal[False]] = Cache(process)
 
     def make(self, recipe: FrameRecipe) -> Any:
         """A yuv420p frame for the recipe. It may be the decoder's own and must not be written to."""
@@ -45,18 +43,16 @@ class FrameMaker:
         return made
 
     def _overlay(self, op: Any, recipe: FrameRecipe, scale: float) -> Overlay | None:
-        if op in self._overlays:
-            self._overlays.move_to_end(op)
-            return self._overlays[op]
+        known = self._overlays.get(op)
+        if known is not None:
+            return known or None
         place = reach(op, scale, self.width, self.height)
         overlay = None
         if place is not None:
             left, top, right, bottom = place
             pixels = self._canvas.draw(FrameRecipe(recipe.width, recipe.height, (op,)))
             overlay = overlay_of(pixels[top:bottom, left:right], left, top)
-        self._overlays[op] = overlay
-        if len(self._overlays) > MAX_OVERLAYS:
-            self._overlays.popitem(last=False)
+        self._overlays.put(op, overlay or False, overlay.luma.nbytes * 3 if overlay else 64)
         return overlay
 
     def _drawn(self, recipe: FrameRecipe) -> Any:

@@ -52,10 +52,6 @@ class Overlay:
     chroma: tuple[Pixels, Pixels]
     chroma_kept: Pixels
 
-    @property
-    def nbytes(self) -> int:
-        return self.luma.nbytes * 3
-
 
 def reach(op: DrawPicture | DrawWords, scale: float, width: int, height: int) -> tuple[int, int, int, int] | None:
     """The even rectangle (left, top, right, bottom) in pixels that an operation may touch; None if outside."""

@@ -105,6 +105,11 @@ class Animation:
         self._shown: tuple[int, Pixels] | None = None
 
     @property
+    def nbytes(self) -> int:
+        """Memory of the picture on show and of the one being decoded."""
+        return 2 * self._image.width * self._image.height * 4
+
+    @property
     def length(self) -> int:
         """Ticks of one run."""
         return self.ends[-1]

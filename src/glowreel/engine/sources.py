@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, Protocol
 
@@ -11,13 +13,16 @@ import numpy as np
 import numpy.typing as npt
 import skia
 
+from glowreel.core.errors import BadMedia, Missing, Unreadable
 from glowreel.core.recipe.model import Voice
 from glowreel.engine.footage import Footage, Pixels
+from glowreel.engine.memory import MEGABYTE, Budget, Cache, process
 from glowreel.engine.photo import Animation, load_photo
 from glowreel.engine.stretch import Stretch
 
-MAX_OPEN = 12
-MAX_CACHED_BYTES = 384 * 1024**2
+READER_BYTES = 4 * MEGABYTE
+"""What an open decoder takes besides its frames, roughly."""
+MAX_SOUNDS = 64
 
 
 class Library(Protocol):
@@ -35,72 +40,65 @@ class Library(Protocol):
 class Sources:
     """Readers and decoded photos for one thread. Least used ones are let go."""
 
-    def __init__(self, library: Library, threads: int = 0) -> None:
+    def __init__(self, library: Library, threads: int = 0, budget: Budget = process) -> None:
         self._library = library
         self._threads = threads
-        self._open: OrderedDict[str, Footage | Animation] = OrderedDict()
-        self._images: OrderedDict[tuple[str, int, int], Pixels] = OrderedDict()
-        self._bytes = 0
+        self._budget = budget
+        self._open: Cache[Footage | Animation] = Cache(budget)
+        self._images: Cache[Pixels] = Cache(budget)
         self._sounds: OrderedDict[str, npt.NDArray[np.int16]] = OrderedDict()
         self._stretches: OrderedDict[object, Stretch] = OrderedDict()
 
     def again(self) -> Sources:
         """Readers of the same library for another thread."""
-        return Sources(self._library, self._threads)
+        return Sources(self._library, self._threads, self._budget)
 
     def close(self) -> None:
-        for reader in self._open.values():
-            reader.close()
+        """Lets go of everything; files close with their last reader."""
         self._open.clear()
         self._images.clear()
         self._sounds.clear()
         self._stretches.clear()
-        self._bytes = 0
 
-    def footage(self, source: str, lane: str = "") -> Footage | Animation:
-        """An open reader. `lane` keeps two uses of one file apart, so that neither makes the other seek."""
-        key = source + lane
-        if key in self._open:
-            self._open.move_to_end(key)
-            return self._open[key]
-        path = self._library.picture(source)
-        with path.open("rb") as file:
-            head = file.read(16)
-        animated = head[:4] == b"GIF8" or head[8:12] == b"WEBP" or head[:4] == b"\x89PNG"
-        reader: Footage | Animation = Animation(path) if animated else Footage(path, self._threads)
-        self._open[key] = reader
-        if len(self._open) > MAX_OPEN:
-            self._open.popitem(last=False)[1].close()
-        return reader
+    def footage(self, source: str, use: str = "") -> Footage | Animation:
+        """An open reader. `use` keeps two uses of one file apart, so that neither makes the other seek."""
+        key = source + use
+        reader = self._open.get(key)
+        if reader is None:
+            with _naming(source):
+                path = self._library.picture(source)
+                with path.open("rb") as file:
+                    head = file.read(16)
+                animated = head[:4] == b"GIF8" or head[8:12] == b"WEBP" or head[:4] == b"\x89PNG"
+                reader = Animation(path) if animated else Footage(path, self._threads)
+        # Put again at every use: what it keeps of decoded frames comes and goes.
+        return self._open.put(key, reader, READER_BYTES + reader.nbytes)
 
     def photo(self, source: str, width: int, height: int) -> Pixels:
         """A photo at a size in pixels (never above its own), premultiplied BGRA."""
         key = (source, width, height)
-        if key in self._images:
-            self._images.move_to_end(key)
-            return self._images[key]
+        known = self._images.get(key)
+        if known is not None:
+            return known
         pixels = self._images.get((source, 0, 0))
         if pixels is None:
-            pixels = self._keep((source, 0, 0), load_photo(self._library.picture(source)))
+            with _naming(source):
+                pixels = load_photo(self._library.picture(source))
+            self._images.put((source, 0, 0), pixels, pixels.nbytes)
         if width >= pixels.shape[1] or height >= pixels.shape[0]:
             return pixels
-        return self._keep(key, np.asarray(cv2.resize(pixels, (width, height), interpolation=cv2.INTER_AREA)))
-
-    def _keep(self, key: tuple[str, int, int], pixels: Pixels) -> Pixels:
-        self._images[key] = pixels
-        self._bytes += pixels.nbytes
-        while self._bytes > MAX_CACHED_BYTES and len(self._images) > 1:
-            self._bytes -= self._images.popitem(last=False)[1].nbytes
-        return pixels
+        small = np.asarray(cv2.resize(pixels, (width, height), interpolation=cv2.INTER_AREA))
+        return self._images.put(key, small, small.nbytes)
 
     def sound(self, source: str) -> npt.NDArray[np.int16]:
         """All samples of a source, shape (n, 2), mapped and not read until used."""
         if source not in self._sounds:
-            path = self._library.samples(source)
+            with _naming(source):
+                path = self._library.samples(source)
             size = path.stat().st_size // 4
             mapped = np.memmap(path, np.int16, "r", shape=(size, 2)) if size else np.zeros((0, 2), np.int16)
             self._sounds[source] = mapped
-            if len(self._sounds) > 64:
+            if len(self._sounds) > MAX_SOUNDS:
                 self._sounds.popitem(last=False)
         return self._sounds[source]
 
@@ -109,10 +107,23 @@ class Sources:
         key = (voice.source, voice.warp)
         if key not in self._stretches:
             self._stretches[key] = Stretch(voice, self.sound(voice.source))
-            if len(self._stretches) > 64:
+            if len(self._stretches) > MAX_SOUNDS:
                 self._stretches.popitem(last=False)
         self._stretches.move_to_end(key)
         return self._stretches[key]
+
+
+@contextmanager
+def _naming(source: str) -> Iterator[None]:
+    """What goes wrong with a source says which one it was."""
+    try:
+        yield
+    except Unreadable:
+        raise
+    except Missing as error:
+        raise Unreadable(source, "is missing from the store") from error
+    except BadMedia as error:
+        raise Unreadable(source, "cannot be read") from error
 
 
 def image_of(pixels: Pixels, *, opaque: bool) -> Any:

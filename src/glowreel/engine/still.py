@@ -12,7 +12,7 @@ from glowreel.core.recipe.picture import frame_recipe
 from glowreel.engine.draw import Canvas
 from glowreel.engine.footage import Pixels
 from glowreel.engine.sources import Sources
-from glowreel.engine.type import measure
+from glowreel.engine.typesetting import measure
 
 
 def encode(pixels: Pixels, suffix: str = ".jpg", quality: int = 88) -> bytes:
@@ -30,7 +30,7 @@ def encode(pixels: Pixels, suffix: str = ".jpg", quality: int = 88) -> bytes:
     return data.tobytes()
 
 
-def draw_still(promo: Promo, shape: Format, at: int, short_side: int, sources: Sources) -> Pixels:
+def draw_still(promo: Promo, format: Format, at: int, short_side: int, sources: Sources) -> Pixels:
     """One frame of a promo, BGRA, drawn for this use alone."""
-    width, height = shape.size(short_side)
-    return Canvas(sources, width, height).draw(frame_recipe(promo, shape, at, measure))
+    width, height = format.size(short_side)
+    return Canvas(sources, width, height).draw(frame_recipe(promo, format, at, measure))

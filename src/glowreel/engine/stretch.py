@@ -103,10 +103,10 @@ class Stretch:
         first, last = start // HOP, -(-end // HOP)
         self._find(last + 1)
         out = np.zeros(((last - first + 2) * HOP, 2), np.float32)
-        for k in range(first, last + 1):
-            # Window k has its middle at sample k · HOP of the voice.
-            begin = (k - first) * HOP
-            out[begin : begin + WINDOW] += self._around(self._middles[k], -HOP, HOP) * self._window
+        for n in range(first, last + 1):
+            # Window n has its middle at sample n · HOP of the voice.
+            begin = (n - first) * HOP
+            out[begin : begin + WINDOW] += self._around(self._middles[n], -HOP, HOP) * self._window
         offset = start - first * HOP + HOP
         return out[offset : offset + end - start]
 

@@ -14,10 +14,11 @@ from urllib.parse import unquote, urlsplit
 import opentimelineio as otio
 from pydantic import ValidationError
 
-from glowreel.core.document import VERSION, Promo
+from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.media import Media
-from glowreel.core.settle import settle
+from glowreel.core.normalise import normalise
+from glowreel.core.upgrade import upgrade
 from glowreel.core.value import NewId
 from glowreel.interchange.timelines import Found, from_elsewhere, media_name, own_document, parse, to_otio
 
@@ -101,14 +102,12 @@ def read_own(text: str, new_id: NewId) -> Promo | None:
     data = own_document(parse(text))
     if data is None:
         return None
-    version = data.get("version")
-    if not isinstance(version, int) or version > VERSION:
-        raise Refusal("newer", "This bundle was made with a newer Glow Reel.", "Update this one to open it.")
+    data = upgrade(data)
     try:
         promo = Promo.model_validate_json(json.dumps(data))
     except ValidationError as error:
         raise Refusal("broken", "The promo in that bundle is damaged.", "Save it again and retry.") from error
-    return settle(promo, promo, frozenset(), new_id)
+    return normalise(promo, promo, frozenset(), new_id)
 
 
 def read_foreign(text: str, find: Callable[[str], Media | None], new_id: NewId, promo_id: str) -> Found:

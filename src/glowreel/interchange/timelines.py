@@ -17,7 +17,7 @@ from glowreel.core.document import Clip, Free, Item, Picture, Promo, Scene, Soun
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.media import Media
-from glowreel.core.settle import settle
+from glowreel.core.normalise import normalise
 from glowreel.core.speed import FASTEST, SLOWEST, UNIT, Speed, SpeedPoint, constant, longest, source_range
 from glowreel.core.time import TICKS_PER_SECOND, Rate, ticks
 from glowreel.core.timeline import timeline
@@ -155,7 +155,7 @@ def from_elsewhere(source: Any, find: FindMedia, new_id: NewId, promo_id: str) -
         transitions=tuple(transitions),
         media=reader.media,
     )
-    return Found(settle(promo, promo, frozenset(), new_id), sorted(reader.missing))
+    return Found(normalise(promo, promo, frozenset(), new_id), sorted(reader.missing))
 
 
 def _speed_of(part: Any) -> Speed | None:

@@ -7,11 +7,9 @@ import resource
 from typing import Any
 
 from celery import Celery, signals
-from sqlalchemy import or_, select
 
 from glowreel.services import exports, shelf
-from glowreel.services.setup import Parts, Settings
-from glowreel.store.models import MediaFile, now
+from glowreel.services.setup import Runtime, Settings
 
 SWEEP_SECONDS = 10.0
 MEMORY_LIMIT = 6 * 1024**3
@@ -31,8 +29,11 @@ def make_celery(settings: Settings) -> Celery:
         broker_connection_retry_on_startup=True,
         worker_hijack_root_logger=False,
         beat_schedule={"sweep": {"task": "glowreel.sweep", "schedule": SWEEP_SECONDS}},
-        task_default_queue="glowreel",
+        task_default_queue="imports",
+        # Exports wait for exports only, and a file that takes long to look at holds up none of them.
+        task_routes={"glowreel.export_*": {"queue": "exports"}},
         broker_transport_options={"queue_order_strategy": "priority", "visibility_timeout": 7200},
+        broker_connection_timeout=3,
     )
     return celery
 
@@ -43,40 +44,44 @@ celery = make_celery(settings)
 
 def send(task: str, args: tuple[Any, ...]) -> None:
     # Pieces wait behind everything short, so that a finished format is not kept waiting by the pieces of the next.
-    celery.send_task(task, args=args, ignore_result=True, priority=6 if task == "glowreel.export_piece" else 0)
+    quickly = {"max_retries": 1, "interval_start": 0, "interval_step": 0.2}
+    celery.send_task(
+        task, args=args, ignore_result=True, retry_policy=quickly, priority=6 if task == "glowreel.export_piece" else 0
+    )
 
 
-parts = Parts(settings, send)
+runtime = Runtime(settings, send)
 
 
 @signals.worker_process_init.connect
 def _limit_memory(**_: object) -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
-    parts.__dict__.pop("database", None)  # Connections must not be shared with the process this one came from.
+    runtime.__dict__.pop("database", None)  # Connections must not be shared with the process this one came from.
 
 
 @celery.task(name="glowreel.ingest", time_limit=1800)
 def ingest(media_id: str) -> None:
-    shelf.take_in(parts, media_id)
+    shelf.take_in(runtime, media_id)
+
+
+@celery.task(name="glowreel.export_plan")
+def export_plan(file_id: str) -> None:
+    exports.plan_file(runtime, file_id)
 
 
 @celery.task(name="glowreel.export_piece")
 def export_piece(piece_id: int) -> None:
-    exports.make_piece(parts, piece_id, threads=int(os.environ.get("GLOWREEL_THREADS", "0")))
+    exports.make_piece(runtime, piece_id, threads=int(os.environ.get("GLOWREEL_THREADS", "0")))
 
 
 @celery.task(name="glowreel.export_join")
 def export_join(file_id: str) -> None:
-    exports.join_file(parts, file_id)
+    exports.join_file(runtime, file_id)
 
 
 @celery.task(name="glowreel.sweep")
 def sweep() -> None:
     """Finds work that a lost broker or a dead worker forgot."""
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         exports.sweep(unit)
-        stuck = select(MediaFile.id).where(
-            or_(MediaFile.state == "queued", (MediaFile.state == "running") & (MediaFile.lease_until < now()))
-        )
-        for media_id in unit.session.scalars(stuck):
-            unit.later("glowreel.ingest", media_id)
+        shelf.sweep(unit)

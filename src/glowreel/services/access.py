@@ -18,15 +18,19 @@ _SENTENCES: dict[type, str] = {
 }
 
 
-def own(session: Session, kind: type[Row], key: str, team_id: str, *, lock: bool = False) -> Row:
-    """The team's own row, or `Missing`. With `lock`, no one else changes it until the unit ends."""
+def authorise(
+    session: Session, kind: type[Row], key: str, team_id: str, *, lock: bool = False, removed: bool = False
+) -> Row:
+    """The team's own row, or `Missing`. With `lock`, no one else changes it until the unit ends; with `removed`, it
+    may have been taken off the Desk or the Shelf."""
     row = session.get(kind, key, with_for_update=lock, populate_existing=lock)
-    if row is None or row.team_id != team_id or getattr(row, "removed_at", None) is not None:
+    gone = row is not None and getattr(row, "removed_at", None) is not None
+    if row is None or row.team_id != team_id or (gone and not removed):
         raise Missing("not-yours", _SENTENCES[kind], "Check the address, or sign in with the right account.")
     return row
 
 
-def own_file(session: Session, file_id: str, team_id: str) -> ExportFile:
+def authorise_file(session: Session, file_id: str, team_id: str) -> ExportFile:
     """One file of a team's export, or `Missing`."""
     file = session.get(ExportFile, file_id)
     if file is None or file.export.team_id != team_id:

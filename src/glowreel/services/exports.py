@@ -1,7 +1,11 @@
 """Exports: planned as pieces, made by any workers, joined, and never lost.
 
-The rows in PostgreSQL are the truth; the queue only says that something may be done. A worker takes a piece by a lease
-that it renews while it works; when it dies, the lease runs out and the sweeper has the piece made by another.
+```
+planning ── queued ── running ── joining ── done          each step by a worker with a lease
+    └──────────┴─────────┴──────────┴────── failed, cancelled
+```
+The rows in PostgreSQL are the truth; the queue only says that something may be done. A worker that dies lets its lease
+run out, and the sweeper has the work done by another.
 """
 
 from __future__ import annotations
@@ -9,32 +13,39 @@ from __future__ import annotations
 import secrets
 import time
 from collections.abc import Callable
+from contextlib import closing
 from datetime import timedelta
 from pathlib import Path
+from typing import Any, TypeVar
 
 from sqlalchemy import func, or_, select, update
 from sqlalchemy.orm import Session, selectinload
 
+from glowreel.core.document import Promo
 from glowreel.core.errors import GlowReelError, Missing, Refusal
-from glowreel.core.formats import RESOLUTIONS
+from glowreel.core.formats import RESOLUTIONS, Format
+from glowreel.core.naming import naming
 from glowreel.core.recipe.picture import find_format
 from glowreel.core.timeline import timeline
-from glowreel.engine.export import Piece, frame_count, join, piece_key, plan, render_piece, render_sound
+from glowreel.engine.export import Piece, join, piece_key, plan, render_piece, render_sound
 from glowreel.engine.sources import Sources
-from glowreel.services.access import own
+from glowreel.services.access import authorise
+from glowreel.services.leases import LENGTH, Lease, Stopped, beating
+from glowreel.services.live import announce_work
 from glowreel.services.promos import document
-from glowreel.services.setup import Parts
+from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
 from glowreel.store.models import Export, ExportFile, ExportPiece, PromoRow, new_key, now
 
-LEASE = timedelta(seconds=20)
 BEAT = 0.5
 MAX_ATTEMPTS = 4
-OPEN = ("queued", "running", "joining")
+OPEN = ("planning", "queued", "running", "joining")
+AGAIN = timedelta(seconds=30)
+"""What waits in the queue is sent again after so long, in case the queue forgot it."""
+BATCH = 8
 
 
-class Stopped(GlowReelError):
-    """The work is not wanted any more, or another worker has it."""
+Claimed = TypeVar("Claimed", ExportFile, ExportPiece)
 
 
 def piece_blob(key: str) -> str:
@@ -47,7 +58,7 @@ def file_blob(file_id: str) -> str:
 
 def start(unit: Unit, promo_id: str, team_id: str, formats: tuple[str, ...], short_side: int, title: str) -> Export:
     """Queues the promo as it is now, in these formats. Raises `Refusal` where there is nothing to export."""
-    row = own(unit.session, PromoRow, promo_id, team_id)
+    row = authorise(unit.session, PromoRow, promo_id, team_id)
     promo = document(unit.session, row)
     if short_side not in RESOLUTIONS:
         raise Refusal("size", f"Choose one of the resolutions {', '.join(map(str, RESOLUTIONS))}.")
@@ -65,199 +76,252 @@ def start(unit: Unit, promo_id: str, team_id: str, formats: tuple[str, ...], sho
     unit.session.add(export)
     unit.session.flush()
     for number, format_id in enumerate(dict.fromkeys(formats)):
-        shape = find_format(promo, format_id)
-        width, height = shape.size(short_side)
+        format = find_format(promo, format_id)
+        width, height = format.size(short_side)
         file = ExportFile(
             id=new_key("f"),
             export_id=export.id,
             number=number,
-            format_id=shape.id,
-            format_name=shape.name,
+            format_id=format.id,
+            format_name=format.name,
             short_side=short_side,
             width=width,
             height=height,
-            frames=frame_count(promo),
+            frames=timeline(promo).frame_count,
             token=secrets.token_urlsafe(24),
         )
         unit.session.add(file)
         unit.session.flush()
-        for spot, piece in enumerate(plan(promo)):
-            key = piece_key(promo, shape, short_side, piece)
-            part = ExportPiece(file_id=file.id, number=spot, first=piece.first, count=piece.count, key=key)
-            unit.session.add(part)
-            unit.session.flush()
-            unit.later("glowreel.export_piece", part.id)
+        unit.later("glowreel.export_plan", file.id)
+    announce_work(unit.session, team_id)
     return export
 
 
-def _claim_piece(session: Session, piece_id: int) -> ExportPiece | None:
-    free = or_(ExportPiece.state == "queued", (ExportPiece.state == "running") & (ExportPiece.lease_until < now()))
-    wanted = select(ExportFile.id).where(ExportFile.state.in_(OPEN))
+def _claim(session: Session, kind: type[Claimed], key: Any, state: str, *more: Any) -> Claimed | None:
+    """Takes a row in a state for this worker, unless another one has it; counts the attempt."""
+    free = or_(kind.lease_until.is_(None), kind.lease_until < now())
     claimed = session.execute(
-        update(ExportPiece)
-        .where(ExportPiece.id == piece_id, free, ExportPiece.file_id.in_(wanted))
-        .values(state="running", lease_until=now() + LEASE, attempts=ExportPiece.attempts + 1, frames_done=0)
-        .returning(ExportPiece.id)
+        update(kind)
+        .where(kind.id == key, kind.state == state, free, *more)
+        .values(lease_until=now() + LENGTH, attempts=kind.attempts + 1)
+        .returning(kind.id)
     ).first()
-    return session.get(ExportPiece, piece_id, populate_existing=True) if claimed else None
+    return session.get(kind, key, populate_existing=True) if claimed else None
 
 
-def make_piece(parts: Parts, piece_id: int, threads: int = 0) -> None:
+def plan_file(runtime: Runtime, file_id: str) -> None:
+    """Names the pieces of a file by what they show, and has them made. Naming looks at every frame's recipe."""
+    with runtime.database.unit() as unit:
+        file = _claim(unit.session, ExportFile, file_id, "planning")
+        if file is None:
+            return
+        promo, format, short_side = _exported(unit.session, file)
+        attempt = file.attempts
+    if attempt > MAX_ATTEMPTS:
+        fail(runtime, file_id, "The film could not be planned.")
+        return
+    pieces, named = plan(promo), []
+    with beating(Lease(runtime, ExportFile, file_id, attempt, ("planning",))) as lease:
+        try:
+            for piece in pieces:
+                lease.check()
+                named.append(piece_key(promo, format, short_side, piece))
+                lease.renew(planned=len(named) / len(pieces))
+        except Stopped:
+            return
+        except GlowReelError as error:
+            fail(runtime, file_id, str(error))
+            return
+    with runtime.database.unit() as unit:
+        mine = (ExportFile.id == file_id, ExportFile.state == "planning", ExportFile.attempts == attempt)
+        queued = update(ExportFile).where(*mine).values(state="queued", lease_until=None, attempts=0)
+        if unit.session.execute(queued.returning(ExportFile.id)).first() is None:
+            return
+        for number, (piece, key) in enumerate(zip(pieces, named, strict=True)):
+            part = ExportPiece(file_id=file_id, number=number, first=piece.first, count=piece.count, key=key)
+            part.sent_at = now()
+            unit.session.add(part)
+            unit.session.flush()
+            unit.later("glowreel.export_piece", part.id)
+
+
+def _exported(session: Session, file: ExportFile) -> tuple[Promo, Format, int]:
+    """The promo, format and size of a file, as they were when the button was pressed."""
+    row = session.get_one(PromoRow, file.export.promo_id)
+    promo = document(session, row, file.export.revision_id)
+    return promo, find_format(promo, file.format_id), file.short_side
+
+
+def _claim_piece(session: Session, piece_id: int) -> ExportPiece | None:
+    wanted = ExportPiece.file_id.in_(select(ExportFile.id).where(ExportFile.state.in_(OPEN)))
+    for state in ("queued", "running"):
+        piece = _claim(session, ExportPiece, piece_id, state, wanted)
+        if piece is not None:
+            piece.state, piece.frames_done = "running", 0
+            return piece
+    return None
+
+
+def make_piece(runtime: Runtime, piece_id: int, threads: int = 0) -> None:
     """Encodes one piece, unless it is made already, being made, or not wanted. Then sees whether the file is whole."""
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         piece = _claim_piece(unit.session, piece_id)
         if piece is None:
             return
         file = piece.file
-        if file.state == "queued":
-            file.state, file.started_at = "running", now()
-        row = unit.session.get_one(PromoRow, file.export.promo_id)
-        promo = document(unit.session, row, file.export.revision_id)
-        attempts, key, file_id = piece.attempts, piece.key, file.id
-        shape, short_side = find_format(promo, file.format_id), file.short_side
+        begun = update(ExportFile).where(ExportFile.id == file.id, ExportFile.state == "queued")
+        unit.session.execute(begun.values(state="running", started_at=now()))
+        promo, format, short_side = _exported(unit.session, file)
+        attempt, key, file_id = piece.attempts, piece.key, file.id
         run = Piece(piece.first, piece.count)
-    if attempts > MAX_ATTEMPTS:
-        fail(parts, file_id, "A part of the film stopped every worker that tried it.")
+    if attempt > MAX_ATTEMPTS:
+        fail(runtime, file_id, "A part of the film stopped every worker that tried it.")
         return
-    reused = parts.blobs.has(piece_blob(key))
+    reused = runtime.blobs.has(piece_blob(key))
+    lease = Lease(runtime, ExportPiece, piece_id, attempt, ("running",))
     try:
         if not reused:
-            sources = Sources(parts.places)
-            try:
-                beat = _heartbeat(parts, piece_id, file_id)
-                parts.blobs.write(
+            with naming(promo), beating(lease), closing(Sources(runtime.library)) as sources:
+                beat = _progress(runtime, lease, file_id)
+                runtime.blobs.write(
                     piece_blob(key),
-                    lambda out: render_piece(promo, shape, short_side, run, sources, out, beat, threads),
+                    lambda out: render_piece(promo, format, short_side, run, sources, out, beat, threads),
                 )
-            finally:
-                sources.close()
     except Stopped:
         return
     except GlowReelError as error:
-        fail(parts, file_id, str(error))
+        fail(runtime, file_id, str(error))
         return
-    _piece_done(parts, piece_id, file_id, reused)
+    if lease.finish(state="done", frames_done=run.count):
+        _piece_done(runtime, file_id, reused)
 
 
-def _heartbeat(parts: Parts, piece_id: int, file_id: str) -> Callable[[int, int], None]:
-    """Renews the lease and tells the progress twice a second; stops the work when the export was cancelled."""
+def _progress(runtime: Runtime, lease: Lease, file_id: str) -> Callable[[int, int], None]:
+    """Tells the progress twice a second; stops the work when the export was cancelled."""
     last = [time.monotonic()]
 
     def beat(done: int, total: int) -> None:
         if time.monotonic() - last[0] < BEAT:
             return
         last[0] = time.monotonic()
-        with parts.database.unit() as unit:
-            state = unit.session.scalar(select(ExportFile.state).where(ExportFile.id == file_id))
-            if state not in OPEN:
+        with runtime.database.unit() as unit:
+            if unit.session.scalar(select(ExportFile.state).where(ExportFile.id == file_id)) not in OPEN:
                 raise Stopped("the export was cancelled")
-            values = {"lease_until": now() + LEASE, "frames_done": done}
-            unit.session.execute(update(ExportPiece).where(ExportPiece.id == piece_id).values(**values))
+        lease.renew(frames_done=done)
 
     return beat
 
 
-def _piece_done(parts: Parts, piece_id: int, file_id: str, reused: bool) -> None:
-    with parts.database.unit() as unit:
-        piece = unit.session.get_one(ExportPiece, piece_id)
-        piece.state, piece.frames_done, piece.lease_until = "done", piece.count, None
-        unit.session.flush()
+def _piece_done(runtime: Runtime, file_id: str, reused: bool) -> None:
+    with runtime.database.unit() as unit:
         file = unit.session.get_one(ExportFile, file_id, with_for_update=True)
         if reused:
             file.reused += 1
         left = select(func.count()).where(ExportPiece.file_id == file_id, ExportPiece.state != "done")
-        if not unit.session.scalar(left) and file.state in OPEN:
+        if not unit.session.scalar(left) and file.state in ("queued", "running"):
             file.state = "joining"
             unit.later("glowreel.export_join", file_id)
 
 
-def fail(parts: Parts, file_id: str, sentence: str) -> None:
-    with parts.database.unit() as unit:
-        file = unit.session.get_one(ExportFile, file_id, with_for_update=True)
-        if file.state in OPEN:
-            file.state, file.error, file.finished_at = "failed", sentence[:400], now()
+def fail(runtime: Runtime, file_id: str, sentence: str) -> None:
+    """Ends a file with a sentence, unless it has ended already."""
+    with runtime.database.unit() as unit:
+        values = {"state": "failed", "error": sentence[:400], "finished_at": now(), "lease_until": None}
+        _end(unit.session, file_id, values)
 
 
-def join_file(parts: Parts, file_id: str) -> None:
+def _end(session: Session, file_id: str, values: dict[str, Any]) -> bool:
+    """Writes how an open file ended, and says so to its team; false where it had ended before."""
+    query = update(ExportFile).where(ExportFile.id == file_id, ExportFile.state.in_(OPEN)).values(**values)
+    ended = session.execute(query.returning(ExportFile.export_id)).scalar()
+    if ended is None:
+        return False
+    announce_work(session, session.get_one(Export, ended).team_id)
+    return True
+
+
+def join_file(runtime: Runtime, file_id: str) -> None:
     """Mixes the sound and joins the pieces of a file whose pieces are all there."""
-    with parts.database.unit() as unit:
-        free = or_(ExportFile.lease_until.is_(None), ExportFile.lease_until < now())
-        claimed = unit.session.execute(
-            update(ExportFile)
-            .where(ExportFile.id == file_id, ExportFile.state == "joining", free)
-            .values(lease_until=now() + timedelta(minutes=5), attempts=ExportFile.attempts + 1)
-            .returning(ExportFile.id)
-        ).first()
-        if claimed is None:
+    with runtime.database.unit() as unit:
+        file = _claim(unit.session, ExportFile, file_id, "joining")
+        if file is None:
             return
-        file = unit.session.get_one(ExportFile, file_id, populate_existing=True)
-        row = unit.session.get_one(PromoRow, file.export.promo_id)
-        promo = document(unit.session, row, file.export.revision_id)
-        title, attempts = file.export.title, file.attempts
+        promo, _, _ = _exported(unit.session, file)
+        title, attempt = file.export.title, file.attempts
         pieces = [(piece.key, piece.count) for piece in file.pieces]
-    if attempts > MAX_ATTEMPTS:
-        fail(parts, file_id, "The parts of the film could not be joined.")
+    if attempt > MAX_ATTEMPTS:
+        fail(runtime, file_id, "The parts of the film could not be joined.")
         return
-    sources = Sources(parts.places)
+    lease = Lease(runtime, ExportFile, file_id, attempt, ("joining",))
 
     def make(out: Path) -> None:
         sound = out.with_suffix(".sound.mp4")
         try:
-            render_sound(promo, sources, sound)
-            found = [(parts.blobs.local(piece_blob(key)), count) for key, count in pieces]
-            join(found, sound, promo.rate.fraction, out, title)
+            render_sound(promo, sources, sound, lambda done, total: lease.check())
+            parts = [(runtime.blobs.local(piece_blob(key)), count) for key, count in pieces]
+            join(parts, sound, promo.rate.fraction, out, title)
         finally:
             sound.unlink(missing_ok=True)
 
     try:
-        parts.blobs.write(file_blob(file_id), make)
-    except GlowReelError as error:
-        fail(parts, file_id, str(error))
+        with naming(promo), beating(lease), closing(Sources(runtime.library)) as sources:
+            runtime.blobs.write(file_blob(file_id), make)
+    except Stopped:
         return
-    finally:
-        sources.close()
-    with parts.database.unit() as unit:
-        file = unit.session.get_one(ExportFile, file_id, with_for_update=True)
-        if file.state == "joining":
-            file.state, file.finished_at, file.lease_until = "done", now(), None
-            file.size = parts.blobs.size(file_blob(file_id))
+    except GlowReelError as error:
+        fail(runtime, file_id, str(error))
+        return
+    size = runtime.blobs.size(file_blob(file_id))
+    with runtime.database.unit() as unit:
+        _end(unit.session, file_id, {"state": "done", "finished_at": now(), "lease_until": None, "size": size})
 
 
 def cancel(session: Session, file: ExportFile) -> None:
     """Stops a file that is not finished; what is made of it stays for a retry."""
-    if file.state not in OPEN:
+    if not _end(session, file.id, {"state": "cancelled", "finished_at": now(), "lease_until": None}):
         raise Refusal("finished", "That export has already ended.")
-    file.state, file.finished_at = "cancelled", now()
+    session.refresh(file)
 
 
 def retry(unit: Unit, file: ExportFile) -> None:
     """Takes a failed or cancelled file up again; pieces that are made are not made again."""
-    if file.state not in ("failed", "cancelled"):
+    ended = update(ExportFile).where(ExportFile.id == file.id, ExportFile.state.in_(("failed", "cancelled")))
+    fresh: dict[str, Any] = {"error": "", "finished_at": None, "attempts": 0, "lease_until": None}
+    fresh["state"] = "queued" if file.pieces else "planning"
+    if unit.session.execute(ended.values(**fresh).returning(ExportFile.id)).first() is None:
         raise Refusal("running", "That export needs no second try.")
-    file.state, file.error, file.finished_at, file.attempts, file.lease_until = "queued", "", None, 0, None
+    unit.session.refresh(file)
+    if not file.pieces:
+        unit.later("glowreel.export_plan", file.id)
     for piece in file.pieces:
         piece.state, piece.attempts, piece.frames_done, piece.lease_until = "queued", 0, 0, None
+        piece.sent_at = now()
         unit.later("glowreel.export_piece", piece.id)
+    announce_work(unit.session, file.export.team_id)
 
 
 def sweep(unit: Unit) -> int:
-    """Sends again what was forgotten: pieces without a living worker, files whose pieces are all done."""
+    """Sends again what was forgotten: work without a living worker, files whose pieces are all done."""
     sent = 0
     open_files = select(ExportFile.id).where(ExportFile.state.in_(OPEN))
-    forgotten = select(ExportPiece.id).where(
+    long_ago = or_(ExportPiece.sent_at.is_(None), ExportPiece.sent_at < now() - AGAIN)
+    forgotten = select(ExportPiece).where(
         ExportPiece.file_id.in_(open_files),
-        or_(ExportPiece.state == "queued", (ExportPiece.state == "running") & (ExportPiece.lease_until < now())),
+        or_(
+            (ExportPiece.state == "queued") & long_ago,
+            (ExportPiece.state == "running") & (ExportPiece.lease_until < now()),
+        ),
     )
-    # A few at a time: a piece that is merely waiting its turn is sent again too, and each costs a look.
-    for piece_id in unit.session.scalars(forgotten.order_by(ExportPiece.id).limit(8)):
-        unit.later("glowreel.export_piece", piece_id)
+    for piece in unit.session.scalars(forgotten.order_by(ExportPiece.id).limit(BATCH)):
+        piece.sent_at = now()
+        unit.later("glowreel.export_piece", piece.id)
         sent += 1
-    waiting = select(ExportFile.id).where(
-        ExportFile.state == "joining", or_(ExportFile.lease_until.is_(None), ExportFile.lease_until < now())
-    )
-    for file_id in unit.session.scalars(waiting):
-        unit.later("glowreel.export_join", file_id)
-        sent += 1
+    free = or_(ExportFile.lease_until.is_(None), ExportFile.lease_until < now())
+    for state, task in (("planning", "glowreel.export_plan"), ("joining", "glowreel.export_join")):
+        waiting = select(ExportFile.id).where(ExportFile.state == state, free)
+        for file_id in unit.session.scalars(waiting.limit(BATCH)):
+            unit.later(task, file_id)
+            sent += 1
     return sent
 
 

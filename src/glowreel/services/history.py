@@ -12,8 +12,8 @@ from glowreel.core.differences import differences
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.services import promos
-from glowreel.services.access import own
-from glowreel.store.documents import keep, pack
+from glowreel.services.access import authorise
+from glowreel.store.documents import cache, pack
 from glowreel.store.models import PromoRow, Revision, User
 
 PAGE = 80
@@ -24,7 +24,7 @@ class Step:
     """One revision: what was done, by whom and when. `here` is on show; `aside` is on a branch that was left."""
 
     id: int
-    words: str
+    sentence: str
     name: str | None
     who: str
     at: datetime
@@ -35,8 +35,8 @@ class Step:
 
 def steps(session: Session, promo_id: str, team_id: str, before: int | None = None) -> tuple[list[Step], bool]:
     """The newest steps first, from before a revision if one is given, and whether there are older ones."""
-    row = own(session, PromoRow, promo_id, team_id)
-    query = select(Revision.id, Revision.words, Revision.name, Revision.created_at, Revision.parent_id, User.name)
+    row = authorise(session, PromoRow, promo_id, team_id)
+    query = select(Revision.id, Revision.sentence, Revision.name, Revision.created_at, Revision.parent_id, User.name)
     query = query.outerjoin(User, User.id == Revision.user_id).where(Revision.promo_id == row.id)
     if before is not None:
         query = query.where(Revision.id < before)
@@ -44,8 +44,8 @@ def steps(session: Session, promo_id: str, team_id: str, before: int | None = No
     line = _line(session, row)
     ahead = set(line[: line.index(row.head_id)]) if row.head_id in line else set()
     result = [
-        Step(key, words, name, who or "", at, key == row.head_id, key in ahead, key not in line)
-        for key, words, name, at, _, who in found[:PAGE]
+        Step(key, sentence, name, who or "", at, key == row.head_id, key in ahead, key not in line)
+        for key, sentence, name, at, _, who in found[:PAGE]
     ]
     return result, len(found) > PAGE
 
@@ -70,34 +70,34 @@ def _revision(session: Session, row: PromoRow, revision_id: int) -> Revision:
 
 def go(session: Session, promo_id: str, team_id: str, revision_id: int) -> promos.Opened:
     """Shows any step. Steps after it can be redone, unless it is on a branch that was left: then that one goes on."""
-    row = own(session, PromoRow, promo_id, team_id, lock=True)
+    row = authorise(session, PromoRow, promo_id, team_id, lock=True)
     revision = _revision(session, row, revision_id)
     if revision.id not in _line(session, row):
         row.tip_id = revision.id
-    promos.show(session, row, revision.id, promos.document(session, row, revision.id), f"went to “{revision.words}”")
+    promos.show(session, row, revision.id, promos.document(session, row, revision.id), f"went to “{revision.sentence}”")
     return promos.opened(session, row)
 
 
-def name(session: Session, promo_id: str, team_id: str, revision_id: int, words: str) -> None:
+def name(session: Session, promo_id: str, team_id: str, revision_id: int, sentence: str) -> None:
     """Names a version; an empty name takes it away."""
-    row = own(session, PromoRow, promo_id, team_id)
-    _revision(session, row, revision_id).name = " ".join(words.split())[:80] or None
+    row = authorise(session, PromoRow, promo_id, team_id)
+    _revision(session, row, revision_id).name = " ".join(sentence.split())[:80] or None
 
 
 def restore(session: Session, promo_id: str, team_id: str, user_id: str, revision_id: int) -> promos.Opened:
     """Brings a version back as a new step after the one on show: nothing in between is lost."""
-    row = own(session, PromoRow, promo_id, team_id, lock=True)
+    row = authorise(session, PromoRow, promo_id, team_id, lock=True)
     revision = _revision(session, row, revision_id)
     if revision.id == row.head_id:
         raise Refusal("already", "That version is the one on show.")
     promo = promos.document(session, row, revision.id)
-    words = f"Restored “{revision.name or revision.words}”"[:400]
-    made = Revision(promo_id=row.id, parent_id=row.head_id, user_id=user_id, words=words, document=pack(promo))
+    sentence = f"Restored “{revision.name or revision.sentence}”"[:400]
+    made = Revision(promo_id=row.id, parent_id=row.head_id, user_id=user_id, sentence=sentence, document=pack(promo))
     session.add(made)
     session.flush()
-    keep(made.id, promo)
+    cache(made.id, promo)
     row.tip_id = made.id
-    promos.show(session, row, made.id, promo, words)
+    promos.show(session, row, made.id, promo, sentence)
     return promos.opened(session, row)
 
 
@@ -114,7 +114,7 @@ class Compared:
 
 def compare(session: Session, promo_id: str, team_id: str, first: int, second: int) -> Compared:
     """What led from one version to another, the earlier one first."""
-    row = own(session, PromoRow, promo_id, team_id)
+    row = authorise(session, PromoRow, promo_id, team_id)
     one, two = (_revision(session, row, key) for key in sorted((first, second)))
     old, new = promos.document(session, row, one.id), promos.document(session, row, two.id)
     return Compared(one, two, old, new, differences(old, new))

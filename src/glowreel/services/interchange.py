@@ -17,9 +17,9 @@ from glowreel.core.media import Media
 from glowreel.engine.probe import probe
 from glowreel.interchange.bundles import Unpacked, check_media, file_of, read_foreign, read_own, unpack, write_bundle
 from glowreel.services import promos, shelf
-from glowreel.services.access import own
-from glowreel.services.places import original
-from glowreel.services.setup import Parts
+from glowreel.services.access import authorise
+from glowreel.services.blob_keys import original
+from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
 from glowreel.store.models import MediaFile, PromoRow, new_key
 
@@ -32,35 +32,35 @@ class SentFile(Protocol):
     def save(self, dst: str) -> None: ...
 
 
-def save_bundle(parts: Parts, session: Session, promo_id: str, team_id: str) -> tuple[Path, str]:
+def save_bundle(runtime: Runtime, session: Session, promo_id: str, team_id: str) -> tuple[Path, str]:
     """Writes the promo as a bundle; answers with the file, which the caller removes, and its name."""
-    row = own(session, PromoRow, promo_id, team_id)
+    row = authorise(session, PromoRow, promo_id, team_id)
     promo = promos.document(session, row)
-    folder = Path(parts.settings.cache) / "bundles"
+    folder = Path(runtime.settings.cache) / "bundles"
     folder.mkdir(parents=True, exist_ok=True)
     path = folder / f"{secrets.token_hex(8)}.otioz"
-    write_bundle(promo, lambda source: parts.blobs.local(original(source)), path)
+    write_bundle(promo, lambda source: runtime.blobs.local(original(source)), path)
     plain = "".join(ch if ch.isalnum() else "-" for ch in promo.name).strip("-")[:60] or "promo"
     return path, f"{plain}.otioz"
 
 
 def open_timeline(
-    parts: Parts, unit: Unit, team_id: str, user_id: str | None, sent: SentFile | None
+    runtime: Runtime, unit: Unit, team_id: str, user_id: str | None, sent: SentFile | None
 ) -> tuple[PromoRow, str]:
     """Opens an uploaded bundle or timeline as a new promo; answers with a sentence about what is missing."""
     if sent is None or not sent.filename:
         raise Refusal("no-file", "Choose an .otioz bundle or an .otio file first.")
-    folder = Path(parts.settings.cache) / "bundles" / secrets.token_hex(8)
+    folder = Path(runtime.settings.cache) / "bundles" / secrets.token_hex(8)
     folder.mkdir(parents=True)
     try:
         path = folder / "sent"
         sent.save(str(path))
-        return _open(parts, unit, team_id, user_id, unpack(path, folder))
+        return _open(runtime, unit, team_id, user_id, unpack(path, folder))
     finally:
         shutil.rmtree(folder, ignore_errors=True)
 
 
-def _open(parts: Parts, unit: Unit, team_id: str, user_id: str | None, unpacked: Unpacked) -> tuple[PromoRow, str]:
+def _open(runtime: Runtime, unit: Unit, team_id: str, user_id: str | None, unpacked: Unpacked) -> tuple[PromoRow, str]:
     promo = read_own(unpacked.text, new_key)
     if promo is not None:
         check_media(promo, unpacked.hashes)
@@ -68,14 +68,14 @@ def _open(parts: Parts, unit: Unit, team_id: str, user_id: str | None, unpacked:
         rows = {}
         for source, member in unpacked.hashes.items():
             if source in names:
-                rows[source] = _put_on_shelf(parts, unit, team_id, names[source], source, unpacked.files[member])
+                rows[source] = _put_on_shelf(runtime, unit, team_id, names[source], source, unpacked.files[member])
         promo = _renamed(promo, {m.id: rows[m.hash].id for m in promo.media.values()})
         return promos.adopt(unit.session, team_id, user_id, promo, "Opened from a bundle"), ""
     known: dict[str, Media | None] = {}
 
     def find(url: str) -> Media | None:
         if url not in known:
-            known[url] = _linked(parts, unit, team_id, unpacked, url)
+            known[url] = _linked(runtime, unit, team_id, unpacked, url)
         return known[url]
 
     found = read_foreign(unpacked.text, find, new_key, new_key("p"))
@@ -85,7 +85,7 @@ def _open(parts: Parts, unit: Unit, team_id: str, user_id: str | None, unpacked:
     return row, notice
 
 
-def _linked(parts: Parts, unit: Unit, team_id: str, unpacked: Unpacked, url: str) -> Media | None:
+def _linked(runtime: Runtime, unit: Unit, team_id: str, unpacked: Unpacked, url: str) -> Media | None:
     """The media a link means: a file in the bundle, else one of that name on the team's Shelf."""
     path = file_of(unpacked, url)
     name = PurePosixPath(unquote(urlsplit(url).path)).name or "Linked file"
@@ -97,7 +97,7 @@ def _linked(parts: Parts, unit: Unit, team_id: str, unpacked: Unpacked, url: str
         row = unit.session.scalar(query.limit(1))
         return Media.model_validate(row.facts) if row is not None else None
     facts = probe(path, name)
-    source, size = _received(parts, path)
+    source, size = _received(runtime, path)
     row = shelf.add(unit, team_id, name, source, size)
     if row.facts:
         return Media.model_validate(row.facts)
@@ -107,13 +107,13 @@ def _linked(parts: Parts, unit: Unit, team_id: str, unpacked: Unpacked, url: str
     )  # fmt: skip
 
 
-def _received(parts: Parts, path: Path) -> tuple[str, int]:
+def _received(runtime: Runtime, path: Path) -> tuple[str, int]:
     with path.open("rb") as file:
-        return shelf.receive(parts.blobs, Path(parts.settings.cache) / "uploads", file)
+        return shelf.receive(runtime.blobs, Path(runtime.settings.cache) / "uploads", file)
 
 
-def _put_on_shelf(parts: Parts, unit: Unit, team_id: str, name: str, source: str, path: Path) -> MediaFile:
-    found, size = _received(parts, path)
+def _put_on_shelf(runtime: Runtime, unit: Unit, team_id: str, name: str, source: str, path: Path) -> MediaFile:
+    found, size = _received(runtime, path)
     if found != source:
         raise Missing("changed", f"{name} was changed while it was read.", "Try once more.")
     return shelf.add(unit, team_id, name, source, size)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import queue
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
@@ -14,10 +14,11 @@ from glowreel.core.document import Promo, TransitionKind
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import SHIPPED
 from glowreel.core.layout import Box
+from glowreel.core.naming import naming
 from glowreel.core.recipe.model import DrawWords, Fill, FrameRecipe, Op, recipe_hash
-from glowreel.core.recipe.passing import passing
 from glowreel.core.recipe.picture import find_format, frame_recipe, item_op
 from glowreel.core.recipe.sound import sound_recipe
+from glowreel.core.recipe.transitions import transition_ops
 from glowreel.core.time import SAMPLE_RATE
 from glowreel.core.timeline import timeline
 from glowreel.core.words import Words
@@ -25,10 +26,10 @@ from glowreel.engine.draw import DRAWING, Canvas
 from glowreel.engine.mix import mix, to_pcm
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import encode
-from glowreel.engine.type import measure
-from glowreel.services.setup import Parts
+from glowreel.engine.typesetting import measure
+from glowreel.services.setup import Runtime
 
-PASSING_FRAMES = 12
+STRIP_FRAMES = 12
 SIZES = (72, 120, 180, 240, 300, 360, 480, 540, 720, 1080)
 MAX_RUN = 60
 MAX_SPAN = 4 * SAMPLE_RATE
@@ -62,12 +63,12 @@ class _Painter:
 class Preview:
     """Draws and remembers. One for each process; a few drawings run side by side, the others wait their turn."""
 
-    def __init__(self, parts: Parts) -> None:
-        limit = parts.settings.frames_mb * 1024**2
-        self._cache = diskcache.Cache(str(Path(parts.settings.cache) / "frames"), size_limit=limit)
+    def __init__(self, runtime: Runtime) -> None:
+        limit = runtime.settings.frames_mb * 1024**2
+        self._cache = diskcache.Cache(str(Path(runtime.settings.cache) / "frames"), size_limit=limit)
         self._free: queue.LifoQueue[_Painter] = queue.LifoQueue()
         for _ in range(PAINTERS):
-            self._free.put(_Painter(Sources(parts.places.for_preview, threads=1)))
+            self._free.put(_Painter(Sources(runtime.library.for_preview, threads=1)))
 
     @contextmanager
     def _painter(self) -> Iterator[_Painter]:
@@ -77,15 +78,16 @@ class Preview:
         finally:
             self._free.put(painter)
 
-    def recipe(self, promo: Promo, format_id: str, frame: int, short: int) -> tuple[FrameRecipe, str]:
+    def recipe(
+        self, promo: Promo, format_id: str, frame: int, short: int, at_rest: Collection[str] = ()
+    ) -> tuple[FrameRecipe, str]:
         """The recipe of a frame (held inside the promo) and the name under which it is remembered."""
-        shape = find_format(promo, format_id)
+        format = find_format(promo, format_id)
         if short not in SIZES:
             raise Refusal("size", "Previews come in fixed sizes.", f"Ask for one of {', '.join(map(str, SIZES))}.")
-        last = max(0, promo.rate.frame_ceil(timeline(promo).length) - 1)
-        at = promo.rate.frame_start(max(0, min(frame, last)))
-        recipe = frame_recipe(promo, shape, at, measure)
-        return recipe, recipe_hash(recipe, shape.size(short), DRAWING)
+        at = promo.rate.frame_start(max(0, min(frame, timeline(promo).frame_count - 1)))
+        recipe = frame_recipe(promo, format, at, measure, at_rest)
+        return recipe, recipe_hash(recipe, format.size(short), DRAWING)
 
     def frame(self, promo: Promo, format_id: str, recipe: FrameRecipe, key: str, short: int) -> bytes:
         """A frame as JPEG, from memory where it has been drawn before."""
@@ -93,37 +95,37 @@ class Preview:
         if isinstance(known, bytes):
             return known
         size = find_format(promo, format_id).size(short)
-        with self._painter() as painter:
+        with naming(promo), self._painter() as painter:
             data = encode(painter.canvas(*size).draw(recipe))
         self._cache.set(key, data)
         return data
 
     def pair(self, promo: Promo, format_id: str, times: tuple[int, int], short: int) -> bytes:
         """Two frames side by side, as JPEG: what is on either side of a cut that is being moved."""
-        shape = find_format(promo, format_id)
+        format = find_format(promo, format_id)
         halves = []
-        with self._painter() as painter:
-            canvas = painter.canvas(*shape.size(short))
+        with naming(promo), self._painter() as painter:
+            canvas = painter.canvas(*format.size(short))
             for time in times:
                 frame = promo.rate.frame_start(promo.rate.frame_floor(max(0, time)))
-                halves.append(canvas.draw(frame_recipe(promo, shape, frame, measure)).copy())
+                halves.append(canvas.draw(frame_recipe(promo, format, frame, measure)).copy())
         gap = np.zeros((halves[0].shape[0], max(2, short // 60), 4), np.uint8)
         return encode(np.hstack([halves[0], gap, halves[1]]))
 
-    def passing_strip(self, kind: TransitionKind) -> bytes:
+    def transition_strip(self, kind: TransitionKind) -> bytes:
         """A kind of transition at small size, as a row of frames in one JPEG: drawn as in a promo, of two cards."""
-        key = f"passing-{kind}-{DRAWING}-{PASSING_FRAMES}"
+        key = f"passing-{kind}-{DRAWING}-{STRIP_FRAMES}"
         known = self._cache.get(key)
         if isinstance(known, bytes):
             return known
-        shape = SHIPPED["wide"]
+        format = SHIPPED["wide"]
         before, behind = _card("#2F6F87", "A"), _card("#F6B73C", "B")
         with self._painter() as painter:
-            canvas = painter.canvas(*shape.size(72))
+            canvas = painter.canvas(*format.size(72))
             frames = []
-            for n in range(PASSING_FRAMES):
-                ops = passing(kind, before, behind, n / (PASSING_FRAMES - 1), shape.canon)
-                frames.append(canvas.draw(FrameRecipe(*shape.canon, tuple(ops))).copy())
+            for n in range(STRIP_FRAMES):
+                ops = transition_ops(kind, before, behind, n / (STRIP_FRAMES - 1), format.canon)
+                frames.append(canvas.draw(FrameRecipe(*format.canon, tuple(ops))).copy())
         data = encode(np.hstack(frames))
         self._cache.set(key, data)
         return data
@@ -140,17 +142,17 @@ class Preview:
         """A span of the mix as interleaved 16-bit stereo at 48 kHz."""
         if start < 0 or not 0 < length <= MAX_SPAN:
             raise Refusal("span", "Sound comes in spans of at most four seconds.")
-        with self._painter() as painter:
+        with naming(promo), self._painter() as painter:
             return to_pcm(mix(sound_recipe(promo, start, length), painter.sources)).tobytes()
 
     def sprite(self, promo: Promo, format_id: str, item_id: str, short: int) -> bytes:
         """One layer at rest, by itself on nothing, as PNG the size of the frame."""
-        shape = find_format(promo, format_id)
+        format = find_format(promo, format_id)
         item = timeline(promo).find_item(item_id)
-        op = item_op(promo, shape, item, measure, (item.opacity, 0.0, 0))
+        op = item_op(promo, format, item, measure, (item.opacity, 0.0, 0))
         if op is None or short not in SIZES:
             raise Missing("no-sprite", "That item has no picture.")
-        width, height = shape.canon
+        width, height = format.canon
         recipe = FrameRecipe(width, height, (op,))
-        with self._painter() as painter:
-            return encode(painter.canvas(*shape.size(short)).draw(recipe), ".png")
+        with naming(promo), self._painter() as painter:
+            return encode(painter.canvas(*format.size(short)).draw(recipe), ".png")

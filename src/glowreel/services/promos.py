@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import select, union_all
 from sqlalchemy.orm import Session
 
-from glowreel.core.commands import Command, Context, Edit, apply
+from glowreel.core.commands import Command, Context, Outcome, apply
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import FIRST_CHOICE, shipped
@@ -16,9 +16,9 @@ from glowreel.core.fragment import Fragment, take
 from glowreel.core.history import Chain
 from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
-from glowreel.services.access import own
+from glowreel.services.access import authorise
 from glowreel.services.live import announce
-from glowreel.store.documents import find_kept, keep, kept, pack
+from glowreel.store.documents import cache, cached, find_cached, pack
 from glowreel.store.models import MediaFile, PromoRow, Revision, new_key, now
 
 
@@ -44,71 +44,83 @@ def create(session: Session, team_id: str, user_id: str | None, name: str, forma
     return adopt(session, team_id, user_id, Promo(id=key, name=name, formats=chosen), "Started the promo")
 
 
-def adopt(session: Session, team_id: str, user_id: str | None, promo: Promo, words: str) -> PromoRow:
+def adopt(session: Session, team_id: str, user_id: str | None, promo: Promo, sentence: str) -> PromoRow:
     """Puts a finished document on a team's Desk as a new promo. Its media must be on the team's Shelf already."""
     row = PromoRow(id=promo.id, team_id=team_id, name=promo.name)
     session.add(row)
     session.flush()
-    revision = Revision(promo_id=row.id, parent_id=None, user_id=user_id, words=words, document=pack(promo))
+    revision = Revision(promo_id=row.id, parent_id=None, user_id=user_id, sentence=sentence, document=pack(promo))
     session.add(revision)
     session.flush()
     row.head_id = row.tip_id = revision.id
     row.summary = summary_of(promo)
-    keep(revision.id, promo)
+    cache(revision.id, promo)
     return row
 
 
 def summary_of(promo: Promo) -> dict[str, object]:
-    """What the Desk shows of a promo without opening it."""
+    """What the Desk, and whoever looks for a scene, shows of a promo without opening it."""
+    index = timeline(promo)
     formats = [{"id": f.id, "name": f.name, "wide": f.wide, "high": f.high} for f in promo.formats]
-    return {"length": timeline(promo).length, "formats": formats, "scenes": len(promo.scenes)}
+    scenes = []
+    for scene in promo.scenes:
+        span = index.scene_span[scene.id]
+        frame = promo.rate.frame_floor(span.start + span.length // 3)
+        scenes.append({"id": scene.id, "name": scene.name, "length": span.length, "frame": frame})
+    return {"length": index.length, "formats": formats, "scenes": len(promo.scenes), "scene_list": scenes}
+
+
+def scenes_of_others(session: Session, promo_id: str, team_id: str) -> list[tuple[PromoRow, list[dict[str, Any]]]]:
+    """The team's other promos, last changed first, with what is known of their scenes; none is opened for it."""
+    authorise(session, PromoRow, promo_id, team_id)
+    rows = [row for row in list_promos(session, team_id) if row.id != promo_id][:40]
+    for row in rows:
+        if "scene_list" not in row.summary:  # Kept before summaries told of scenes: looked at once, then known.
+            row.summary = summary_of(document(session, row))
+    return [(row, row.summary["scene_list"]) for row in rows]
 
 
 def document(session: Session, row: PromoRow, revision_id: int | None = None) -> Promo:
     """The document of a promo's revision, the newest one by default."""
     wanted = revision_id or row.head_id
-    promo = find_kept(wanted)
+    promo = find_cached(wanted)
     if promo is not None and promo.id == row.id:
         return promo
     revision = session.get(Revision, wanted)
     if revision is None or revision.promo_id != row.id:
         raise Missing("no-revision", "That version is not in this promo’s history.", "Reload the page.")
-    return kept(revision.id, revision.document)
+    return cached(revision.id, revision.document)
 
 
 def open_promo(session: Session, promo_id: str, team_id: str) -> Opened:
-    return opened(session, own(session, PromoRow, promo_id, team_id))
+    return opened(session, authorise(session, PromoRow, promo_id, team_id))
 
 
 def opened(session: Session, row: PromoRow) -> Opened:
     """The promo as it is on show."""
     promo = document(session, row)
-    words = dict(
-        session.execute(select(Revision.id, Revision.words).where(Revision.id.in_({row.head_id, row.tip_id}))).all()
+    sentence = dict(
+        session.execute(select(Revision.id, Revision.sentence).where(Revision.id.in_({row.head_id, row.tip_id}))).all()
     )
     chain = _chain(session, row)
     head = session.execute(select(Revision.created_at, Revision.parent_id).where(Revision.id == row.head_id)).one()
     redo = chain.redone() if row.tip_id != row.head_id else None
-    redo_words = None
+    redo_sentence = None
     if redo is not None:
-        redo_words = session.scalar(select(Revision.words).where(Revision.id == int(redo.head)))
-    undo = words[row.head_id] if head.parent_id is not None else None
-    return Opened(row, promo, row.head_id, undo, redo_words, head.created_at.isoformat())
+        redo_sentence = session.scalar(select(Revision.sentence).where(Revision.id == int(redo.head)))
+    undo = sentence[row.head_id] if head.parent_id is not None else None
+    return Opened(row, promo, row.head_id, undo, redo_sentence, head.created_at.isoformat())
 
 
 def _chain(session: Session, row: PromoRow) -> Chain:
-    """The part of the history that undo and redo may need: from the tip down to just below the head."""
-    parents: dict[str, str | None] = {}
-    wanted: int | None = row.tip_id
-    while wanted is not None:
-        parent = session.scalar(select(Revision.parent_id).where(Revision.id == wanted))
-        parents[str(wanted)] = None if parent is None else str(parent)
-        if wanted == row.head_id:
-            break
-        wanted = parent
-    if str(row.head_id) not in parents:
-        parent = session.scalar(select(Revision.parent_id).where(Revision.id == row.head_id))
-        parents[str(row.head_id)] = None if parent is None else str(parent)
+    """The part of the history that undo and redo may need: from the tip down to just below the head. One query."""
+    line = select(Revision.id, Revision.parent_id).where(Revision.id == row.tip_id).cte("line", recursive=True)
+    below = select(Revision.id, Revision.parent_id).where(Revision.id == line.c.parent_id, line.c.id != row.head_id)
+    query = union_all(
+        select(line.union_all(below)),
+        select(Revision.id, Revision.parent_id).where(Revision.id == row.head_id),
+    )
+    parents = {str(key): None if parent is None else str(parent) for key, parent in session.execute(query)}
     return Chain(parents, str(row.head_id), str(row.tip_id))
 
 
@@ -129,16 +141,26 @@ def named_media(command: Command) -> set[str]:
 
 
 def edit(
-    session: Session, promo_id: str, team_id: str, user_id: str | None, command: Command, seen: int | None = None
-) -> tuple[Opened, Edit]:
+    session: Session,
+    promo_id: str,
+    team_id: str,
+    user_id: str | None,
+    command: Command,
+    seen: int | None = None,
+    press: str | None = None,
+) -> tuple[Opened, Outcome]:
     """Carries out a command on the newest document and keeps the outcome as a revision.
 
     `seen` is the revision the person was looking at: where what the command names was changed since, by someone else,
-    it is carried out all the same and a notice says so. A command that changes nothing makes no step. Raises `Refusal`
-    and leaves everything as it was.
+    it is carried out all the same and a notice says so. `press` names the gesture: one that was carried out already,
+    and is sent again because its answer was lost, does nothing more. A command that changes nothing makes no step.
+    Raises `Refusal` and leaves everything as it was.
     """
-    row = own(session, PromoRow, promo_id, team_id, lock=True)
+    row = authorise(session, PromoRow, promo_id, team_id, lock=True)
     promo = document(session, row)
+    done = _already(session, row, press)
+    if done is not None:
+        return opened(session, row), Outcome(promo, done)
     media = team_media(session, team_id, named_media(command))
     context = Context(new_id=lambda prefix: new_key(prefix), media=media)
     outcome = apply(promo, command, context)
@@ -149,18 +171,28 @@ def edit(
             promo_id=row.id,
             parent_id=row.head_id,
             user_id=user_id,
-            words=outcome.words[:400],
+            sentence=outcome.sentence[:400],
             document=pack(outcome.promo),
+            press=press,
         )
         session.add(revision)
         session.flush()
-        keep(revision.id, outcome.promo)
+        cache(revision.id, outcome.promo)
         row.tip_id = revision.id
-        show(session, row, revision.id, outcome.promo, outcome.words)
+        show(session, row, revision.id, outcome.promo, outcome.sentence)
     return opened(session, row), outcome
 
 
-def _with_warning(session: Session, row: PromoRow, promo: Promo, command: Command, seen: int, outcome: Edit) -> Edit:
+def _already(session: Session, row: PromoRow, press: str | None) -> str | None:
+    """What a press did, if it was carried out before. The promo's row is locked meanwhile."""
+    if press is None:
+        return None
+    return session.scalar(select(Revision.sentence).where(Revision.promo_id == row.id, Revision.press == press))
+
+
+def _with_warning(
+    session: Session, row: PromoRow, promo: Promo, command: Command, seen: int, outcome: Outcome
+) -> Outcome:
     """The outcome, saying so where what the command names is not what the person saw."""
     revision = session.get(Revision, seen)
     if revision is None or revision.promo_id != row.id:
@@ -177,16 +209,22 @@ def _with_warning(session: Session, row: PromoRow, promo: Promo, command: Comman
     return outcome
 
 
-def show(session: Session, row: PromoRow, revision_id: int, promo: Promo, words: str) -> None:
+def show(session: Session, row: PromoRow, revision_id: int, promo: Promo, sentence: str) -> None:
     """Puts a revision on show, and lets every window know."""
     row.head_id, row.name, row.summary, row.updated_at = revision_id, promo.name, summary_of(promo), now()
     session.flush()
-    announce(session, row.id, revision_id, words, None)
+    announce(session, row.id, revision_id, sentence)
 
 
-def step(session: Session, promo_id: str, team_id: str, *, back: bool) -> Opened:
-    """Undo or redo: shows the neighbouring revision. A refusal where there is none."""
-    row = own(session, PromoRow, promo_id, team_id, lock=True)
+def step(session: Session, promo_id: str, team_id: str, *, back: bool, again_from: int | None = None) -> Opened:
+    """Undo or redo: shows the neighbouring revision. A refusal where there is none.
+
+    `again_from` is given where the same press is sent once more because its answer was lost: it is the revision that
+    was on show then, and where another one is by now, the step has been taken.
+    """
+    row = authorise(session, PromoRow, promo_id, team_id, lock=True)
+    if again_from is not None and row.head_id != again_from:
+        return opened(session, row)
     chain = _chain(session, row)
     moved = chain.undone() if back else chain.redone()
     if moved is None:
@@ -198,7 +236,7 @@ def step(session: Session, promo_id: str, team_id: str, *, back: bool) -> Opened
 
 def fragment(session: Session, promo_id: str, team_id: str, items: set[str], scene: str | None) -> Fragment:
     """A piece of a promo by itself, for pasting in this promo or another one of the team."""
-    return take(document(session, own(session, PromoRow, promo_id, team_id)), items, scene)
+    return take(document(session, authorise(session, PromoRow, promo_id, team_id)), items, scene)
 
 
 def list_promos(session: Session, team_id: str) -> list[PromoRow]:
@@ -209,15 +247,13 @@ def list_promos(session: Session, team_id: str) -> list[PromoRow]:
 
 def remove(session: Session, promo_id: str, team_id: str) -> PromoRow:
     """Takes a promo off the Desk. Nothing is erased: `restore` brings it back."""
-    row = own(session, PromoRow, promo_id, team_id, lock=True)
+    row = authorise(session, PromoRow, promo_id, team_id, lock=True)
     row.removed_at = now()
     return row
 
 
 def restore(session: Session, promo_id: str, team_id: str) -> PromoRow:
-    row = session.get(PromoRow, promo_id)
-    if row is None or row.team_id != team_id:
-        raise Missing("not-yours", "There is no such promo.")
+    row = authorise(session, PromoRow, promo_id, team_id, lock=True, removed=True)
     row.removed_at = None
     return row
 
@@ -233,6 +269,6 @@ def strips(session: Session, team_id: str, promo: Promo) -> dict[str, dict[str, 
 
 def duplicate(session: Session, promo_id: str, team_id: str, user_id: str | None) -> PromoRow:
     """A copy of a promo as it is now, as a new one."""
-    row = own(session, PromoRow, promo_id, team_id)
+    row = authorise(session, PromoRow, promo_id, team_id)
     promo = document(session, row).changed(id=new_key("p"), name=f"{row.name[:110]} (copy)")
     return adopt(session, team_id, user_id, promo, f"Copied from “{row.name}”")

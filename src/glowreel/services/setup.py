@@ -7,7 +7,8 @@ from dataclasses import dataclass, fields
 from functools import cached_property
 from pathlib import Path
 
-from glowreel.services.places import Places
+from glowreel.engine import memory
+from glowreel.services.blob_keys import BlobLibrary
 from glowreel.store.blobs import Blobs
 from glowreel.store.database import Database, Send
 
@@ -23,7 +24,9 @@ class Settings:
     secret: str = ""
     demo: bool = False
     frames_mb: int = 512
+    memory_mb: int = 512
     secure_cookies: bool = False
+    proxies: int = 0
 
     @classmethod
     def from_environment(cls) -> Settings:
@@ -38,12 +41,13 @@ class Settings:
         return cls(**found)  # type: ignore[arg-type]
 
 
-class Parts:
+class Runtime:
     """What the settings lead to. Made once in each process; connections open when first used."""
 
     def __init__(self, settings: Settings, send: Send) -> None:
         self.settings = settings
         self._send = send
+        memory.process.limit = settings.memory_mb * memory.MEGABYTE
 
     @cached_property
     def database(self) -> Database:
@@ -54,5 +58,5 @@ class Parts:
         return Blobs(self.settings.blobs, Path(self.settings.cache) / "blobs")
 
     @cached_property
-    def places(self) -> Places:
-        return Places(self.blobs)
+    def library(self) -> BlobLibrary:
+        return BlobLibrary(self.blobs)

@@ -10,6 +10,7 @@ from pathlib import Path, PurePosixPath
 from typing import BinaryIO
 
 from sqlalchemy import or_, select, update
+from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import BadMedia, Refusal
@@ -19,15 +20,18 @@ from glowreel.engine.limits import MAX_BYTES
 from glowreel.engine.photo import load_photo
 from glowreel.engine.probe import Facts, probe
 from glowreel.engine.still import encode
-from glowreel.services.access import own
-from glowreel.services.places import derived, original
-from glowreel.services.setup import Parts
+from glowreel.services.access import authorise
+from glowreel.services.blob_keys import derived, original
+from glowreel.services.leases import LENGTH, Lease, Stopped, beating
+from glowreel.services.live import announce_work
+from glowreel.services.setup import Runtime
 from glowreel.store.blobs import Blobs
 from glowreel.store.database import Unit
 from glowreel.store.models import MediaFile, new_key, now
 
-LEASE = timedelta(seconds=45)
 MAX_ATTEMPTS = 3
+AGAIN = timedelta(seconds=30)
+BATCH = 20
 PREVIEW_PHOTO_SIDE = 1440
 
 
@@ -40,8 +44,13 @@ def clean_name(name: str) -> tuple[str, str]:
     return base, plain
 
 
-def receive(blobs: Blobs, cache: Path, stream: BinaryIO, limit: int = MAX_BYTES) -> tuple[str, int]:
-    """Streams an upload into the blob store under the hash of its bytes; answers with hash and size."""
+def receive(
+    blobs: Blobs, cache: Path, stream: BinaryIO, limit: int = MAX_BYTES, expected: int | None = None
+) -> tuple[str, int]:
+    """Streams an upload into the blob store under the hash of its bytes; answers with hash and size.
+
+    Where it is known how much is to come, less than that is refused: a connection was cut, and half a file is none.
+    """
     cache.mkdir(parents=True, exist_ok=True)
     part = cache / f"upload-{secrets.token_hex(8)}"
     digest, size = hashlib.sha256(), 0
@@ -53,6 +62,8 @@ def receive(blobs: Blobs, cache: Path, stream: BinaryIO, limit: int = MAX_BYTES)
                     raise BadMedia("too-large", "The file is larger than 2 GB.", "Export a smaller copy first.")
                 digest.update(block)
                 file.write(block)
+        if expected is not None and size != expected:
+            raise BadMedia("cut-off", "The file did not come in whole.", "Check the connection and send it again.")
         key = original(digest.hexdigest())
         if size and not blobs.has(key):
             blobs.take(key, part)
@@ -66,19 +77,43 @@ def add(unit: Unit, team_id: str, name: str, source: str, size: int) -> MediaFil
     name, suffix = clean_name(name)
     if not size:
         raise BadMedia("empty", f"{name} is empty.", "Choose it again from where it was made.")
-    query = select(MediaFile).where(
-        MediaFile.team_id == team_id, MediaFile.hash == source, MediaFile.removed_at.is_(None)
+    fresh = {"id": new_key("m"), "team_id": team_id, "name": name, "hash": source, "suffix": suffix, "size": size}
+    # Two uploads of the same bytes may end at the same moment: the database keeps one of them.
+    unit.session.execute(
+        insert(MediaFile)
+        .values(**fresh, sent_at=now())
+        .on_conflict_do_nothing(index_elements=["team_id", "hash"], index_where=MediaFile.removed_at.is_(None))
     )
-    row = unit.session.scalar(query.limit(1))
-    if row is not None and row.state != "failed":
-        return row
-    if row is None:
-        row = MediaFile(id=new_key("m"), team_id=team_id, name=name, hash=source, suffix=suffix, size=size)
-        unit.session.add(row)
-    row.state, row.error, row.progress, row.attempts = "queued", "", 0.0, 0
-    unit.session.flush()
-    unit.later("glowreel.ingest", row.id)
+    same = (MediaFile.team_id == team_id, MediaFile.hash == source, MediaFile.removed_at.is_(None))
+    row = unit.session.scalars(select(MediaFile).where(*same).execution_options(populate_existing=True)).one()
+    if row.id == fresh["id"] or _tried_again(unit.session, row):
+        unit.later("glowreel.ingest", row.id)
+        announce_work(unit.session, team_id)
     return row
+
+
+def _tried_again(session: Session, row: MediaFile) -> bool:
+    """Queues a file that failed once more; false for any other."""
+    values = {"state": "queued", "error": "", "progress": 0.0, "attempts": 0, "sent_at": now()}
+    query = update(MediaFile).where(MediaFile.id == row.id, MediaFile.state == "failed").values(**values)
+    again = session.execute(query.returning(MediaFile.id)).first() is not None
+    session.refresh(row)
+    return again
+
+
+def sweep(unit: Unit) -> None:
+    """Sends again what was forgotten: files that wait longer than usual, and those whose worker died."""
+    long_ago = or_(MediaFile.sent_at.is_(None), MediaFile.sent_at < now() - AGAIN)
+    stuck = select(MediaFile).where(
+        MediaFile.removed_at.is_(None),
+        or_(
+            (MediaFile.state == "queued") & long_ago,
+            (MediaFile.state == "running") & (MediaFile.lease_until < now()),
+        ),
+    )
+    for row in unit.session.scalars(stuck.order_by(MediaFile.created_at).limit(BATCH)):
+        row.sent_at = now()
+        unit.later("glowreel.ingest", row.id)
 
 
 def list_media(session: Session, team_id: str, find: str = "", kind: str = "") -> list[MediaFile]:
@@ -93,51 +128,50 @@ def list_media(session: Session, team_id: str, find: str = "", kind: str = "") -
 
 def remove(session: Session, media_id: str, team_id: str) -> MediaFile:
     """Takes a file off the Shelf. Promos that use it keep it."""
-    row = own(session, MediaFile, media_id, team_id)
+    row = authorise(session, MediaFile, media_id, team_id)
     row.removed_at = now()
     return row
 
 
 def claim(session: Session, media_id: str) -> MediaFile | None:
-    """Takes the work on a file for this worker, unless it is done or another one is at it."""
+    """Takes the work on a file for this worker, unless it is done, not wanted, or another one is at it."""
     free = or_(MediaFile.state == "queued", (MediaFile.state == "running") & (MediaFile.lease_until < now()))
     claimed = session.execute(
         update(MediaFile)
-        .where(MediaFile.id == media_id, free)
-        .values(state="running", lease_until=now() + LEASE, attempts=MediaFile.attempts + 1)
+        .where(MediaFile.id == media_id, free, MediaFile.removed_at.is_(None))
+        .values(state="running", lease_until=now() + LENGTH, attempts=MediaFile.attempts + 1)
         .returning(MediaFile.id)
     ).first()
     return session.get(MediaFile, media_id, populate_existing=True) if claimed else None
 
 
-def take_in(parts: Parts, media_id: str) -> None:
+def take_in(runtime: Runtime, media_id: str) -> None:
     """Looks at a file and makes its poster, strip, sound copy and stand-in. Its row tells how it goes and ends.
 
     Safe to call again at any time: what is there already is not made again.
     """
-    with parts.database.unit() as unit:
+    with runtime.database.unit() as unit:
         row = claim(unit.session, media_id)
         if row is None:
             return
-        source, name = row.hash, row.name
-        given_up = row.attempts > MAX_ATTEMPTS
-    if given_up:
-        _finish(parts, media_id, error=f"{name} could not be read: it stopped the program that tried.")
+        unit.session.expunge(row)
+    lease = Lease(runtime, MediaFile, media_id, row.attempts, ("running",))
+    if row.attempts > MAX_ATTEMPTS:
+        error = f"{row.name} could not be read: it stopped the program that tried."
+        _finish(runtime, lease, row.team_id, {"state": "failed", "error": error})
         return
-
-    def progress(share: float) -> None:
-        with parts.database.unit() as unit:
-            values = {"progress": round(share, 3), "lease_until": now() + LEASE}
-            unit.session.execute(update(MediaFile).where(MediaFile.id == media_id).values(**values))
-
     try:
-        facts, strip = _make_all(parts.blobs, source, name, _seldom(progress))
+        with beating(lease):
+            tell = _seldom(lambda share: lease.renew(progress=round(share, 3)))
+            facts, strip = _make_all(runtime.blobs, row.hash, row.name, tell)
+        values = _as_found(row, facts, strip)
+    except Stopped:
+        return
     except Refusal as refusal:
-        _finish(parts, media_id, error=str(refusal))
+        values = {"state": "failed", "error": str(refusal)[:400]}
     except MemoryError:
-        _finish(parts, media_id, error=f"{name} needs more memory than one file may take.")
-    else:
-        _finish(parts, media_id, facts=facts, strip=strip)
+        values = {"state": "failed", "error": f"{row.name} needs more memory than one file may take."}
+    _finish(runtime, lease, row.team_id, values)
 
 
 def _seldom(progress: Callable[[float], None]) -> Callable[[float], None]:
@@ -151,33 +185,20 @@ def _seldom(progress: Callable[[float], None]) -> Callable[[float], None]:
     return tell
 
 
-def _finish(
-    parts: Parts, media_id: str, facts: Facts | None = None, strip: ingest.Strip | None = None, error: str = ""
-) -> None:
-    with parts.database.unit() as unit:
-        row = unit.session.get(MediaFile, media_id, with_for_update=True)
-        if row is None:
-            return
-        row.lease_until = None
-        if facts is None:
-            row.state, row.error = "failed", error[:400]
-            return
-        media = Media(
-            id=row.id,
-            kind=facts.kind,
-            name=row.name,
-            hash=row.hash,
-            suffix=row.suffix,
-            length=facts.length,
-            width=facts.width,
-            height=facts.height,
-            rate=facts.rate,
-            sounding=facts.sounding,
-            alpha=facts.alpha,
-        )
-        row.facts = media.model_dump(mode="json")
-        row.strip = {"tiles": strip.tiles, "step": strip.step} if strip else None
-        row.state, row.progress, row.error = "ready", 1.0, ""
+def _as_found(row: MediaFile, facts: Facts, strip: ingest.Strip | None) -> dict[str, object]:
+    """What a file's row says once it is ready."""
+    measured = ("kind", "length", "width", "height", "rate", "sounding", "alpha")
+    known = {field: getattr(facts, field) for field in measured}
+    media = Media(id=row.id, name=row.name, hash=row.hash, suffix=row.suffix, **known)
+    strip_facts = {"tiles": strip.tiles, "step": strip.step} if strip else None
+    ready = {"state": "ready", "progress": 1.0, "error": ""}
+    return {**ready, "facts": media.model_dump(mode="json"), "strip": strip_facts}
+
+
+def _finish(runtime: Runtime, lease: Lease, team_id: str, values: dict[str, object]) -> None:
+    if lease.finish(**values):
+        with runtime.database.unit() as unit:
+            announce_work(unit.session, team_id)
 
 
 def _make_all(
@@ -190,7 +211,7 @@ def _make_all(
         blobs.write(derived(source, "poster.jpg"), lambda out: ingest.make_poster(path, facts, out))
     if facts.sounding:
         if not blobs.has(derived(source, "samples")):
-            blobs.write(derived(source, "samples"), lambda out: ingest.make_samples(path, out))
+            blobs.write(derived(source, "samples"), lambda out: ingest.make_samples(path, out, progress))
         samples = blobs.local(derived(source, "samples"))
         blobs.write(derived(source, "peaks"), lambda out: ingest.make_peaks(samples, out))
         if facts.kind == "sound":

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -11,6 +12,8 @@ from alembic import command
 from alembic.config import Config
 from sqlalchemy import Engine, create_engine, text
 from sqlalchemy.orm import Session, sessionmaker
+
+log = logging.getLogger(__name__)
 
 Send = Callable[[str, tuple[Any, ...]], None]
 """Puts a task of that name with those arguments on the queue."""
@@ -37,7 +40,11 @@ class Unit:
         self.session.commit()
         waiting, self._later = self._later, []
         for task, args in waiting:
-            send(task, args)
+            try:
+                send(task, args)
+            except Exception:
+                # What was saved is saved: its row says what is to be done, and the sweeper sends it later.
+                log.warning("%s could not be queued; it is sent again later", task, exc_info=True)
 
 
 class Database:

@@ -6,7 +6,18 @@ import secrets
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import BigInteger, DateTime, Float, ForeignKey, Index, Integer, LargeBinary, String, UniqueConstraint
+from sqlalchemy import (
+    BigInteger,
+    DateTime,
+    Float,
+    ForeignKey,
+    Index,
+    Integer,
+    LargeBinary,
+    String,
+    UniqueConstraint,
+    text,
+)
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
@@ -46,6 +57,9 @@ class MediaFile(Base):
     """A file on a team's Shelf. `facts` are the core's `Media` once it is ready; `strip` describes its film strip."""
 
     __tablename__ = "media"
+    __table_args__ = (
+        Index("ux_media_once", "team_id", "hash", unique=True, postgresql_where=text("removed_at IS NULL")),
+    )
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
     name: Mapped[str] = mapped_column(String(255))
@@ -59,6 +73,7 @@ class MediaFile(Base):
     strip: Mapped[dict[str, Any] | None] = mapped_column(default=None)
     attempts: Mapped[int] = mapped_column(Integer, default=0)
     lease_until: Mapped[datetime | None] = mapped_column(default=None)
+    sent_at: Mapped[datetime | None] = mapped_column(default=None)
     created_at: Mapped[datetime] = mapped_column(default=now)
     removed_at: Mapped[datetime | None] = mapped_column(default=None)
 
@@ -77,15 +92,17 @@ class PromoRow(Base):
 
 
 class Revision(Base):
-    """One state of a promo, whole. Never changed, never removed."""
+    """One state of a promo, whole. Never changed, never removed. `press` names the gesture it comes from."""
 
     __tablename__ = "revisions"
+    __table_args__ = (Index("ux_revision_press", "promo_id", "press", unique=True),)
     id: Mapped[int] = mapped_column(BigInteger, primary_key=True, autoincrement=True)
     promo_id: Mapped[str] = mapped_column(ForeignKey("promos.id"), index=True)
     parent_id: Mapped[int | None] = mapped_column(BigInteger, default=None)
     user_id: Mapped[str | None] = mapped_column(ForeignKey("users.id"), default=None)
-    words: Mapped[str] = mapped_column(String(400))
+    sentence: Mapped[str] = mapped_column(String(400))
     name: Mapped[str | None] = mapped_column(String(80), default=None)
+    press: Mapped[str | None] = mapped_column(String(40), default=None)
     document: Mapped[bytes] = mapped_column(LargeBinary)
     created_at: Mapped[datetime] = mapped_column(default=now)
 
@@ -104,7 +121,8 @@ class Export(Base):
 
 
 class ExportFile(Base):
-    """One format of an export: queued, running, joining, done, failed or cancelled. `token` opens its watch page."""
+    """One format of an export: planning, queued, running, joining, done, failed or cancelled. `planned` is the share of
+    its pieces that have a name; `token` opens its watch page."""
 
     __tablename__ = "export_files"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -115,7 +133,8 @@ class ExportFile(Base):
     short_side: Mapped[int] = mapped_column(Integer)
     width: Mapped[int] = mapped_column(Integer)
     height: Mapped[int] = mapped_column(Integer)
-    state: Mapped[str] = mapped_column(String(12), default="queued")
+    state: Mapped[str] = mapped_column(String(12), default="planning")
+    planned: Mapped[float] = mapped_column(Float, default=0.0)
     error: Mapped[str] = mapped_column(String(400), default="")
     frames: Mapped[int] = mapped_column(Integer)
     reused: Mapped[int] = mapped_column(Integer, default=0)
@@ -149,4 +168,5 @@ class ExportPiece(Base):
     frames_done: Mapped[int] = mapped_column(Integer, default=0)
     attempts: Mapped[int] = mapped_column(Integer, default=0)
     lease_until: Mapped[datetime | None] = mapped_column(default=None)
+    sent_at: Mapped[datetime | None] = mapped_column(default=None)
     file: Mapped[ExportFile] = relationship(back_populates="pieces")

@@ -7,16 +7,17 @@ import math
 from functools import cache
 from pathlib import Path
 
+import orjson
 from flask import Flask, Response, request, url_for
 from werkzeug.middleware.proxy_fix import ProxyFix
 
 from glowreel.core.commands.transitions import spoken
-from glowreel.core.time import clock
+from glowreel.core.time import TICKS_PER_SECOND, clock, seconds
 from glowreel.core.timeline import timeline
 from glowreel.engine.limits import MAX_BYTES
-from glowreel.services.setup import Parts, Settings
+from glowreel.services.setup import Runtime, Settings
 from glowreel.web import account, desk, editor, exports, history, preview, shelf
-from glowreel.web.errors import register_errors
+from glowreel.web.errors import register_errors, signed_out
 from glowreel.web.extensions import csrf, limiter, login
 
 STATIC = Path(__file__).parent / "static"
@@ -37,9 +38,9 @@ POLICY = "; ".join(
 )
 
 
-def create_app(parts: Parts, preview_service: object | None = None) -> Flask:
+def create_app(runtime: Runtime) -> Flask:
     """The web application around the shared parts."""
-    settings: Settings = parts.settings
+    settings: Settings = runtime.settings
     app = Flask(__name__)
     if not settings.secret:
         raise RuntimeError("GLOWREEL_SECRET must be set: sessions are signed with it")
@@ -57,10 +58,13 @@ def create_app(parts: Parts, preview_service: object | None = None) -> Flask:
         RATELIMIT_HEADERS_ENABLED=False,
         SEND_FILE_MAX_AGE_DEFAULT=31_536_000,
     )
-    app.extensions["glowreel"] = parts
-    app.wsgi_app = ProxyFix(app.wsgi_app, x_for=0, x_proto=0)  # type: ignore[method-assign]
+    app.extensions["glowreel"] = runtime
+    if settings.proxies:
+        near = settings.proxies
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=near, x_proto=near)  # type: ignore[method-assign]
     csrf.init_app(app)
     login.init_app(app)
+    login.unauthorized_handler(signed_out)
     limiter.init_app(app)
     for area in (account, desk, editor, shelf, preview, history, exports):
         app.register_blueprint(area.routes.blueprint)
@@ -68,11 +72,13 @@ def create_app(parts: Parts, preview_service: object | None = None) -> Flask:
     app.after_request(_harden)
     app.jinja_env.filters["clock"] = clock
     app.jinja_env.filters["megabytes"] = megabytes
-    app.jinja_env.filters["index"] = timeline
+    app.jinja_env.filters["seconds"] = seconds
     app.jinja_env.filters["spoken"] = spoken
+    app.jinja_env.filters["json"] = lambda value: orjson.dumps(value).decode()
     app.jinja_env.filters["log10"] = math.log10
     app.jinja_env.filters["lasts"] = lambda promo: timeline(promo).length
     app.jinja_env.globals["asset"] = asset
+    app.jinja_env.globals["ticks_per_second"] = TICKS_PER_SECOND
     app.jinja_env.globals["demo"] = settings.demo
     return app
 

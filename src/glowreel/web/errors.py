@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import logging
 
-from flask import Flask, Response, make_response, render_template, request
+from flask import Flask, Response, make_response, redirect, render_template, request, url_for
 from flask_wtf.csrf import CSRFError
+from sqlalchemy.exc import OperationalError
 from werkzeug.exceptions import HTTPException
 
 from glowreel.core.errors import Refusal
@@ -16,7 +17,9 @@ SENTENCES = {
     400: "The page that sent this is out of date. Reload it and try again.",
     404: "There is nothing at this address.",
     405: "That cannot be done at this address.",
-    413: "That is larger than 2 GB. Export a smaller copy first.",
+    401: "You are signed out. Sign in to go on.",
+    413: "That is larger than can be taken here.",
+    503: "A part of the program is being started again. Try once more in a moment.",
     429: "Too many tries in a short time. Wait a minute.",
 }
 
@@ -25,6 +28,7 @@ def register_errors(app: Flask) -> None:
     app.register_error_handler(Refusal, _refusal)
     app.register_error_handler(CSRFError, lambda error: _answer(400, SENTENCES[400], "stale"))
     app.register_error_handler(HTTPException, _http)
+    app.register_error_handler(OperationalError, _away)
     app.register_error_handler(Exception, _fault)
 
 
@@ -39,15 +43,34 @@ def _http(error: HTTPException) -> Response:
     return _answer(code, SENTENCES.get(code, "That did not work."), f"http-{code}")
 
 
+def _away(error: OperationalError) -> Response:
+    """The database is away: it is started again by whoever watches it, and pages try again by themselves."""
+    log.warning("the database cannot be reached: %s", error.orig)
+    return _answer(503, SENTENCES[503], "away")
+
+
 def _fault(error: Exception) -> Response:
     log.exception("%s %s failed", request.method, request.path)
     return _answer(500, "Something broke on our side. Nothing of yours is lost; try again.", "fault")
 
 
+def signed_out() -> Response:
+    """What whoever is not signed in gets: the sign-in page, or for a script the word that it must sign in first."""
+    if wants_page():
+        return make_response(redirect(url_for("account.sign_in", next=request.full_path.rstrip("?"))))
+    sentence = "You are signed out. Sign in to go on: what you did here is kept until then."
+    return make_response({"code": "signed-out", "sentence": sentence}, 401)
+
+
+def wants_page() -> bool:
+    """Whether a person looks at the answer, and not a script of ours."""
+    script = request.headers.get("HX-Request") or request.headers.get("X-Glow")
+    return bool(request.accept_mimetypes.accept_html and not script)
+
+
 def _answer(status: int, sentence: str, code: str) -> Response:
     """A sentence in the form the asker can show: JSON for scripts, a page for people."""
-    wants_page = request.accept_mimetypes.accept_html and not request.headers.get("HX-Request")
-    if wants_page and request.method in ("GET", "POST") and not request.headers.get("X-Glow"):
+    if wants_page() and request.method in ("GET", "POST"):
         return make_response(render_template("problem.html", sentence=sentence, status=status), status)
     response = make_response({"code": code, "sentence": sentence}, status)
     return response

@@ -4,27 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from threading import Lock
 from typing import cast
+from urllib.parse import quote
 
-from flask import current_app, session
+from flask import Response, current_app, session
 from flask_limiter import Limiter
 from flask_limiter.util import get_remote_address
 from flask_login import LoginManager, UserMixin, current_user
 from flask_wtf import CSRFProtect
 
 from glowreel.services import accounts
-from glowreel.services.live import Hub
 from glowreel.services.preview import Preview
-from glowreel.services.setup import Parts
+from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
 
-_making = Lock()
 csrf = CSRFProtect()
-limiter = Limiter(get_remote_address, swallow_errors=True)
+# Without Redis each process counts by itself: limits never vanish.
+limiter = Limiter(get_remote_address, in_memory_fallback_enabled=True)
 login = LoginManager()
-login.login_view = "account.sign_in"
-login.login_message = "Sign in to go on."
 
 
 class Person(UserMixin):  # type: ignore[misc]
@@ -43,34 +40,33 @@ class Person(UserMixin):  # type: ignore[misc]
 
 @login.user_loader
 def _load(user_id: str) -> Person | None:
-    with unit() as work:
+    with transaction() as work:
         user = accounts.find_user(work.session, user_id)
         return Person(user.id, user.name, user.team_id, user.team.name) if user else None
 
 
-def parts() -> Parts:
-    return cast(Parts, current_app.extensions["glowreel"])
+def runtime() -> Runtime:
+    return cast(Runtime, current_app.extensions["glowreel"])
 
 
 def the_preview() -> Preview:
     """This process's preview, made when it is first asked for."""
     if "glowreel-preview" not in current_app.extensions:
-        current_app.extensions["glowreel-preview"] = Preview(parts())
+        current_app.extensions["glowreel-preview"] = Preview(runtime())
     return cast(Preview, current_app.extensions["glowreel-preview"])
 
 
-def the_hub() -> Hub:
-    """This process's ear for changes, made when the first window opens."""
-    with _making:
-        if "glowreel-hub" not in current_app.extensions:
-            current_app.extensions["glowreel-hub"] = Hub(parts().settings.database)
-    return cast(Hub, current_app.extensions["glowreel-hub"])
+def hand_to_live(topic: str, key: str) -> Response:
+    """Lets the front server answer with a stream of events: it asks the server of streams, and no thread waits here."""
+    where = f"/live/{topic}/{quote(key)}?person={quote(user_id())}"
+    headers = {"X-Accel-Redirect": where, "Cache-Control": "no-store", "X-Accel-Buffering": "no"}
+    return Response(mimetype="text/event-stream", headers=headers)
 
 
 @contextmanager
-def unit() -> Iterator[Unit]:
+def transaction() -> Iterator[Unit]:
     """One transaction for the request; what it queued is sent after the commit."""
-    with parts().database.unit() as work:
+    with runtime().database.unit() as work:
         yield work
 
 
@@ -82,6 +78,6 @@ def user_id() -> str:
     return str(current_user.id)
 
 
-def say(sentence: str) -> None:
+def flash(sentence: str) -> None:
     """Shows a sentence on the next page."""
     session["said"] = sentence

@@ -2,10 +2,10 @@
 
 import gc
 
-from glowreel.jobs.app import parts
+from glowreel.jobs.app import runtime
 from glowreel.web.app import create_app
 
-application = create_app(parts)
+application = create_app(runtime)
 
 # Documents are large, live long and hold no cycles. Looking through all of them for garbage as often as Python does by
 # itself stops an edit for more than a tenth of a second now and then.

@@ -9,15 +9,25 @@ from typing import Annotated, Any, get_args
 
 from pydantic import Field, TypeAdapter, ValidationError
 
-from glowreel.core.commands.base import Command, Context, Edit
+from glowreel.core.commands.base import Command, Context, Outcome
 from glowreel.core.commands.clips import FrameClip, InsertClips, InsertFiller, MoveClips
 from glowreel.core.commands.cutting import Overwrite, ReplaceClip, RollCut, Slip
-from glowreel.core.commands.layers import AddPicture, AddWords, MoveItem, PlaceItem, ResetPlace, SetMotion, TieItem
+from glowreel.core.commands.layers import (
+    AddPicture,
+    AddWords,
+    AdjustPlace,
+    MoveItem,
+    PlaceItem,
+    ResetPlace,
+    SetMotion,
+    TieItem,
+)
 from glowreel.core.commands.locks import refuse_locked
 from glowreel.core.commands.notes import AddNote, SetNote
 from glowreel.core.commands.paste import Duplicate, Paste
 from glowreel.core.commands.promo import AddFormat, RemoveFormat, Rename
 from glowreel.core.commands.ranges import CloseGap, RemoveRange
+from glowreel.core.commands.rate import SetRate
 from glowreel.core.commands.remove import Remove
 from glowreel.core.commands.scenes import (
     BreakScene,
@@ -28,7 +38,7 @@ from glowreel.core.commands.scenes import (
     RenameScene,
     SetSceneLength,
 )
-from glowreel.core.commands.several import Group, MoveItems, TrimBy
+from glowreel.core.commands.selection import Group, MoveItems, TrimBy
 from glowreel.core.commands.sound import AddSound, AttachSound, DetachSound, SetFades, SetGain
 from glowreel.core.commands.speed import Freeze, SetCurve, SetSpeed
 from glowreel.core.commands.split import Join, SplitAt
@@ -38,29 +48,84 @@ from glowreel.core.commands.trim import Trim
 from glowreel.core.commands.words import SetWords, StyleWords
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
-from glowreel.core.settle import settle
+from glowreel.core.normalise import normalise
 
 AnyCommand = (
     InsertClips | InsertFiller | MoveClips | FrameClip | Trim | SplitAt | Join | Remove
     | Overwrite | ReplaceClip | RollCut | Slip | RemoveRange | CloseGap | SetSpeed | SetCurve | Freeze
-    | AddWords | SetWords | StyleWords | AddPicture | MoveItem | TieItem | PlaceItem | ResetPlace | SetMotion
-    | AddSound | SetGain | SetFades | DetachSound | AttachSound
+    | AddWords | SetWords | StyleWords | AddPicture | MoveItem | TieItem | PlaceItem | AdjustPlace | ResetPlace
+    | SetMotion | AddSound | SetGain | SetFades | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge
     | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack
     | RenameScene | BreakScene | JoinScene | MoveScene | InsertScene | RemoveScene | SetSceneLength
-    | AddNote | SetNote | Rename | AddFormat | RemoveFormat
+    | AddNote | SetNote | Rename | SetRate | AddFormat | RemoveFormat
 )  # fmt: skip
 ALL: tuple[type[Command], ...] = get_args(AnyCommand)
 
 __all__ = [
-    "ALL", "AddFormat", "AddNote", "AddPicture", "AddSound", "AddWords", "AttachSound", "BreakScene", "CloseGap",
-    "Command", "Context", "DetachSound", "Duplicate", "Edit", "FrameClip", "Freeze", "Group", "InsertClips",
-    "InsertFiller", "InsertScene", "Join", "JoinScene", "MoveClips", "MoveItem", "MoveItems", "MoveScene",
-    "MoveTrack", "Overwrite", "Paste", "PlaceItem", "Remove", "RemoveFormat", "RemoveRange", "RemoveScene",
-    "RemoveTrack", "RemoveTransition", "Rename", "RenameScene", "ReplaceClip", "ResetPlace", "RollCut",
-    "SetAllTransitions", "SetCurve", "SetEdge", "SetFades", "SetGain", "SetMotion", "SetNote", "SetSceneLength",
-    "SetSpeed", "SetTrack", "SetTransition", "SetWords", "Slip", "SplitAt", "StepTrack", "StyleWords", "TieItem",
-    "Trim", "TrimBy", "apply", "read_command",
+    "ALL",
+    "AddFormat",
+    "AddNote",
+    "AddPicture",
+    "AddSound",
+    "AddWords",
+    "AdjustPlace",
+    "AttachSound",
+    "BreakScene",
+    "CloseGap",
+    "Command",
+    "Context",
+    "DetachSound",
+    "Duplicate",
+    "FrameClip",
+    "Freeze",
+    "Group",
+    "InsertClips",
+    "InsertFiller",
+    "InsertScene",
+    "Join",
+    "JoinScene",
+    "MoveClips",
+    "MoveItem",
+    "MoveItems",
+    "MoveScene",
+    "MoveTrack",
+    "Outcome",
+    "Overwrite",
+    "Paste",
+    "PlaceItem",
+    "Remove",
+    "RemoveFormat",
+    "RemoveRange",
+    "RemoveScene",
+    "RemoveTrack",
+    "RemoveTransition",
+    "Rename",
+    "RenameScene",
+    "ReplaceClip",
+    "ResetPlace",
+    "RollCut",
+    "SetAllTransitions",
+    "SetCurve",
+    "SetEdge",
+    "SetFades",
+    "SetGain",
+    "SetMotion",
+    "SetNote", "SetRate",
+    "SetSceneLength",
+    "SetSpeed",
+    "SetTrack",
+    "SetTransition",
+    "SetWords",
+    "Slip",
+    "SplitAt",
+    "StepTrack",
+    "StyleWords",
+    "TieItem",
+    "Trim",
+    "TrimBy",
+    "apply",
+    "read_command",
 ]  # fmt: skip
 
 _adapter: TypeAdapter[Any] = TypeAdapter(Annotated[AnyCommand, Field(discriminator="do")])
@@ -77,15 +142,15 @@ def read_command(data: object) -> Command:
         raise Refusal("bad-command", f"That cannot be done: {where}: {reason}.", "Enter another value.") from error
 
 
-def apply(promo: Promo, command: Command, context: Context) -> Edit:
+def apply(promo: Promo, command: Command, context: Context) -> Outcome:
     """Carries out one command. The input is untouched; the answer holds every rule of the document.
 
     Raises `Refusal` with a sentence when the command cannot be carried out on this document.
     """
     try:
         refuse_locked(promo, command)
-        edit = command.edit(promo, context)
-        return edit.with_promo(settle(edit.promo, promo, edit.touched, context.new_id))
+        edit = command.carry_out(promo, context)
+        return edit.with_promo(normalise(edit.promo, promo, edit.touched, context.new_id))
     except ValidationError as error:
         reason = error.errors(include_url=False, include_context=False)[0]["msg"].removeprefix("Value error, ")
         raise Refusal("not-allowed", f"That would not leave a valid promo: {reason}.") from error

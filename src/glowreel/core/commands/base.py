@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict
 from glowreel.core.document import Item, Promo
 from glowreel.core.errors import Missing
 from glowreel.core.media import Media
+from glowreel.core.time import seconds
 from glowreel.core.value import NewId
 from glowreel.core.words import Words
 
@@ -28,16 +29,16 @@ class Context:
 
 
 @dataclass(frozen=True)
-class Edit:
+class Outcome:
     """The outcome of a command: the new promo, a sentence for the history, and what to select and say."""
 
     promo: Promo
-    words: str
+    sentence: str
     select: tuple[str, ...] = ()
     touched: frozenset[str] = frozenset()
     notice: str = ""
 
-    def with_promo(self, promo: Promo) -> Edit:
+    def with_promo(self, promo: Promo) -> Outcome:
         return replace(self, promo=promo)
 
 
@@ -46,7 +47,7 @@ class Command(BaseModel):
 
     model_config = ConfigDict(frozen=True, extra="forbid")
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         raise NotImplementedError
 
 
@@ -65,5 +66,5 @@ def called(promo: Promo, item: Item) -> str:
 
 def in_seconds(length: int) -> str:
     """A length for the history: tenths of a second, or hundredths under one."""
-    from_ticks = length / 705_600_000
-    return f"{from_ticks:.1f} s" if from_ticks >= 1 else f"{from_ticks:.2f} s"
+    lasts = seconds(length)
+    return f"{lasts:.1f} s" if lasts >= 1 else f"{lasts:.2f} s"

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Callable, Iterable
 from typing import Any, TypeVar
 
 from glowreel.core.document import Clip, Free, Item, Note, Promo, Scene, Tied, Track, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.timeline import Span, Timeline, timeline
+from glowreel.core.value import NewId
 
-Held = TypeVar("Held", Item, Note)
+Anchored = TypeVar("Anchored", Item, Note)
 """What has an anchor."""
 
 MAX_TRACKS = 60
@@ -44,13 +46,13 @@ def map_items(promo: Promo, change: Callable[[Item], Item | None]) -> Promo:
     return promo.changed(layers=through(promo.layers), sounds=through(promo.sounds))
 
 
-def map_held(promo: Promo, change: Callable[[Any], Any]) -> Promo:
+def map_anchored(promo: Promo, change: Callable[[Any], Any]) -> Promo:
     """The promo with everything that holds to a clip or a time passed through `change`: items and notes."""
     promo = map_items(promo, change)
     return promo.changed(notes=tuple(change(note) for note in promo.notes)) if promo.notes else promo
 
 
-def anchored(index: Timeline, held: Held, at: int) -> Held:
+def anchored(index: Timeline, held: Anchored, at: int) -> Anchored:
     """The same at another time: tied to what lies under it there if it was tied, free if it was free."""
     if isinstance(held.anchor, Whole):
         return held
@@ -67,10 +69,10 @@ def keep_times(promo: Promo, before: Promo) -> Promo:
     starts = {item.id: old.item_span(item).start for item in before.items}
     starts |= {note.id: old.start_of(note.anchor) for note in before.notes}
 
-    def again(held: Held) -> Held:
+    def again(held: Anchored) -> Anchored:
         return anchored(index, held, starts[held.id]) if isinstance(held.anchor, Tied) and held.id in starts else held
 
-    return map_held(promo, again)
+    return map_anchored(promo, again)
 
 
 def replace_item(promo: Promo, item_id: str, change: Callable[[Item], Item]) -> Promo:
@@ -88,33 +90,70 @@ def locked_track(track: Track) -> Refusal:
     return Refusal("locked", f"{name} is locked.", "Unlock it first.")
 
 
-def has_room(promo: Promo, track: Track, span: Span, but: str = "") -> bool:
+class Room:
+    """The stretches that are taken on one track, in order, so that room is found by halving."""
+
+    def __init__(self, spans: Iterable[Span] = ()) -> None:
+        taken = sorted((span.start, span.end) for span in spans)
+        self._starts = [start for start, _ in taken]
+        self._ends = [end for _, end in taken]
+
+    def free(self, span: Span) -> bool:
+        spot = bisect_right(self._starts, span.start)
+        before = spot == 0 or self._ends[spot - 1] <= span.start
+        return before and (spot == len(self._starts) or span.end <= self._starts[spot])
+
+    def take(self, span: Span) -> None:
+        spot = bisect_right(self._starts, span.start)
+        self._starts.insert(spot, span.start)
+        self._ends.insert(spot, span.end)
+
+
+def has_room(promo: Promo, track: Track, span: Span) -> bool:
+    """Whether nothing on the track lies in the span."""
     index = timeline(promo)
-    return not any(span.meets(index.item_span(item)) for item in track.items if item.id != but)
+    return not any(span.meets(index.item_span(item)) for item in track.items)
 
 
-def put_item(promo: Promo, item: Item, wanted: str | None, new_id: Callable[[str], str]) -> Promo:
-    """Adds an item to the wanted track, else to the nearest one with room, else to a new one; never to a locked one.
+def put_item(promo: Promo, item: Item, wanted: str | None, new_id: NewId) -> Promo:
+    """Adds an item to the wanted track, else to the first one with room, else to a new one; never to a locked one.
 
-    Layers look from the back to the front, so that new ones come in front; sounds look downwards.
+    New tracks of layers come in front, new tracks of sounds below.
     """
-    sound = item.content.kind == "sound"
-    tracks = promo.sounds if sound else promo.layers
-    trial = promo.changed(**{"sounds" if sound else "layers": (Track(id="trial", items=(item,)), *tracks)})
-    span = timeline(trial).item_span(item)
-    choice = [t for t in tracks if t.id == wanted]
-    if wanted is not None and not choice:
+    tracks = promo.sounds if item.content.kind == "sound" else promo.layers
+    choice = next((t for t in tracks if t.id == wanted), None)
+    if wanted is None:
+        return put_items(promo, [item], new_id)
+    if choice is None:
         raise Refusal("gone", "That track is no longer there.", "Drop it on another one.")
-    if choice and choice[0].locked:
-        raise locked_track(choice[0])
-    if not choice:
-        fitting = [t for t in tracks if not t.locked and has_room(promo, t, span)]
-        choice = fitting[:1]
-    if not choice and len(tracks) >= MAX_TRACKS:
-        raise Refusal("too-many", f"A promo has at most {MAX_TRACKS} tracks of a kind.", "Free one first.")
-    if not choice:
-        track = Track(id=new_id("t"), items=(item,))
-        tracks = (*tracks, track) if sound else (track, *tracks)
-    else:
-        tracks = tuple(t.changed(items=(*t.items, item)) if t.id == choice[0].id else t for t in tracks)
-    return promo.changed(**{"sounds" if sound else "layers": tracks})
+    if choice.locked:
+        raise locked_track(choice)
+    side = "sounds" if item.content.kind == "sound" else "layers"
+    added = tuple(t.changed(items=(*t.items, item)) if t is choice else t for t in tracks)
+    return promo.changed(**{side: added})
+
+
+def put_items(promo: Promo, items: Iterable[Item], new_id: NewId) -> Promo:
+    """Adds items one after another, each to the first track with room that is not locked, else to a new one."""
+    index = timeline(promo)
+    sides = {"layers": list(promo.layers), "sounds": list(promo.sounds)}
+    added: dict[str, list[Item]] = {}
+    room = {t.id: Room(index.item_span(i) for i in t.items) for t in (*promo.layers, *promo.sounds)}
+    for item in items:
+        side = "sounds" if item.content.kind == "sound" else "layers"
+        tracks, span = sides[side], index.new_span(item)
+        home = next((t for t in tracks if not t.locked and room[t.id].free(span)), None)
+        if home is None:
+            if len(tracks) >= MAX_TRACKS:
+                raise Refusal("too-many", f"A promo has at most {MAX_TRACKS} tracks of a kind.", "Free one first.")
+            home = Track(id=new_id("t"))
+            tracks.insert(len(tracks) if side == "sounds" else 0, home)
+            room[home.id] = Room()
+        room[home.id].take(span)
+        added.setdefault(home.id, []).append(item)
+    return promo.changed(
+        **{
+            side: tuple(t.changed(items=(*t.items, *added[t.id])) if t.id in added else t for t in tracks)
+            for side, tracks in sides.items()
+        }
+    )

@@ -2,7 +2,9 @@
 
 ```
 InsertClips  A B C  + X at the cut nearest to the playhead →  A X B C    everything after moves on with its ties
+InsertFiller A B C  at the cut nearest to the playhead     →  A ▨ B C    holds a place
 MoveClips    A B C D, C before A                           →  C A B D
+FrameClip    fills the frame, focus in the middle          →  letterbox; or zoomed, focus further up
 ```
 """
 
@@ -12,8 +14,9 @@ from typing import Literal
 
 from pydantic import Field
 
-from glowreel.core.commands.base import Command, Context, Edit, with_media
+from glowreel.core.commands.base import Command, Context, Outcome, with_media
 from glowreel.core.commands.change import rebuild_scenes, replace_clip
+from glowreel.core.commands.rate import with_first_rate
 from glowreel.core.document import Clip, Promo, Scene
 from glowreel.core.errors import Refusal
 from glowreel.core.media import Media
@@ -75,16 +78,17 @@ class InsertClips(Command):
     before: Id | None = None
     at: Ticks | None = None
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         found = [context.find(media_id) for media_id in self.media]
+        promo, notice = with_first_rate(promo, found)
         clips = [clip_of(media, context.new_id("c"), promo.rate) for media in found]
         if self.before is None and self.at is not None:
             position = nearest_cut(promo, self.at)
         else:
             position = position_before(promo, self.before)
         promo = insert_at(with_media(promo, *found), clips, position, context)
-        words = f"Added {found[0].name}" if len(found) == 1 else f"Added {len(found)} clips"
-        return Edit(promo, words, select=tuple(clip.id for clip in clips))
+        sentence = f"Added {found[0].name}" if len(found) == 1 else f"Added {len(found)} clips"
+        return Outcome(promo, sentence, select=tuple(clip.id for clip in clips), notice=notice)
 
 
 class InsertFiller(Command):
@@ -95,14 +99,14 @@ class InsertFiller(Command):
     at: Ticks | None = None
     length: Length = ticks(2)
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         length = max(promo.rate.frame, promo.rate.snap(self.length))
         clip = Clip(id=context.new_id("c"), kind="filler", name="Filler", length=length)
         if self.before is None and self.at is not None:
             position = nearest_cut(promo, self.at)
         else:
             position = position_before(promo, self.before)
-        return Edit(insert_at(promo, [clip], position, context), "Added a filler", select=(clip.id,))
+        return Outcome(insert_at(promo, [clip], position, context), "Added a filler", select=(clip.id,))
 
 
 class MoveClips(Command):
@@ -115,7 +119,7 @@ class MoveClips(Command):
     clips: tuple[Id, ...] = Field(min_length=1, max_length=MAX_CLIPS)
     before: Id | None = None
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)
         chosen = {clip_id for clip_id in self.clips if index.find_clip(clip_id)}
         moving = [clip for clip in promo.clips if clip.id in chosen]
@@ -124,17 +128,17 @@ class MoveClips(Command):
         if before is not None:
             place = order.index(index.find_clip(before))
             before = next((clip.id for clip in order[place:] if clip.id not in chosen), None)
-        words = f"Moved {moving[0].name}" if len(moving) == 1 else f"Moved {len(moving)} clips"
+        sentence = f"Moved {moving[0].name}" if len(moving) == 1 else f"Moved {len(moving)} clips"
         runs = [(scene, [c for c in scene.clips if c.id not in chosen]) for scene in promo.scenes]
         if not any(run for _, run in runs):
-            return Edit(promo, words, select=self.clips)
+            return Outcome(promo, sentence, select=self.clips)
         if before is None:
             next(run for _, run in reversed(runs) if run).extend(moving)
         else:
             run = next(run for _, run in runs if any(c.id == before for c in run))
             spot = next(i for i, c in enumerate(run) if c.id == before)
             run[spot:spot] = moving
-        return Edit(rebuild_scenes(promo, runs), words, select=self.clips)
+        return Outcome(rebuild_scenes(promo, runs), sentence, select=self.clips)
 
 
 class FrameClip(Command):
@@ -145,11 +149,11 @@ class FrameClip(Command):
     framing: Framing
     only: Id | None = None
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         def change(clip: Clip) -> Clip:
             if self.only is not None:
                 return clip.changed(framing_in={**clip.framing_in, self.only: self.framing})
             return clip.changed(framing=self.framing)
 
         name = timeline(promo).find_clip(self.clip).name
-        return Edit(replace_clip(promo, self.clip, change), f"Framed {name}", select=(self.clip,))
+        return Outcome(replace_clip(promo, self.clip, change), f"Framed {name}", select=(self.clip,))

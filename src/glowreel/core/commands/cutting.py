@@ -14,10 +14,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from glowreel.core.commands.base import Command, Context, Edit, in_seconds, with_media
+from glowreel.core.commands.base import Command, Context, Outcome, in_seconds, with_media
 from glowreel.core.commands.change import keep_times, rebuild_scenes, replace_clip
 from glowreel.core.commands.clips import clip_of, insert_at
 from glowreel.core.commands.parts import set_part, timed_part
+from glowreel.core.commands.rate import with_first_rate
 from glowreel.core.commands.split import cut_main
 from glowreel.core.commands.trim import fitted_clip, trim_clip
 from glowreel.core.document import Clip, Promo
@@ -53,8 +54,9 @@ class Overwrite(Command):
     source_in: Ticks = 0
     length: Length | None = None
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         media = context.find(self.media)
+        promo, notice = with_first_rate(promo, [media])
         promo = with_media(promo, media)
         at = min(promo.rate.snap(self.at), timeline(promo).main_length)
         clip = _part_of(promo, media, context.new_id("c"), self.source_in, self.length)
@@ -63,7 +65,9 @@ class Overwrite(Command):
             bare = bare.changed(scenes=(promo.scenes[0].changed(clips=(clip,)),))
         else:
             bare = insert_at(bare, [clip], position, context)
-        return Edit(keep_times(bare, promo), f"Laid {media.name} over {in_seconds(clip.length)}", (clip.id,))
+        return Outcome(
+            keep_times(bare, promo), f"Laid {media.name} over {in_seconds(clip.length)}", (clip.id,), notice=notice
+        )
 
 
 def _part_of(promo: Promo, media: Media, clip_id: str, source_in: int, length: int | None) -> Clip:
@@ -92,7 +96,7 @@ class ReplaceClip(Command):
     source_in: Ticks = 0
     shorter: Shorter = "slow"
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         old = timeline(promo).find_clip(self.clip)
         media = context.find(self.media)
         new = clip_of(media, old.id, promo.rate)
@@ -105,7 +109,7 @@ class ReplaceClip(Command):
             if lasts < old.length:
                 new = self._fitted(new, old.length, max(promo.rate.frame, lasts))
         made = replace_clip(made, old.id, lambda _: new)
-        return Edit(made, f"Put {media.name} in the place of {old.name or 'a filler'}", (old.id,))
+        return Outcome(made, f"Put {media.name} in the place of {old.name or 'a filler'}", (old.id,))
 
     def _fitted(self, clip: Clip, length: int, lasts: int) -> Clip:
         if self.shorter == "close":
@@ -129,7 +133,7 @@ class RollCut(Command):
     after: Id
     by: By
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         before = timeline(promo).find_clip(self.after)
         spot = promo.clips.index(before) + 1
         if spot == len(promo.clips):
@@ -142,8 +146,8 @@ class RollCut(Command):
             raise Refusal("no-more", "The cut cannot be moved that way: there is no more picture, or no more clip.")
         made = trim_clip(promo, before, before.length + by, "end")
         made = trim_clip(made, behind, behind.length - by, "start")
-        words = f"Moved the cut after {before.name or 'a filler'} by {in_seconds(abs(by))}"
-        return Edit(keep_times(made, promo), words, (before.id,))
+        sentence = f"Moved the cut after {before.name or 'a filler'} by {in_seconds(abs(by))}"
+        return Outcome(keep_times(made, promo), sentence, (before.id,))
 
 
 class Slip(Command):
@@ -153,7 +157,7 @@ class Slip(Command):
     item: Id
     by: By
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         part = timed_part(promo, self.item)
         first, last = source_range(part.of.source_in, part.of.speed, part.length)
         by = max(-first, min(self.by, part.media.length - last))
@@ -161,4 +165,4 @@ class Slip(Command):
             raise Refusal("no-more", f"{part.name} has no more to show that way.", "Slip it the other way.")
         made = set_part(promo, self.item, source_in=part.of.source_in + by)
         way = "later" if by > 0 else "earlier"
-        return Edit(made, f"Slipped {part.name} {in_seconds(abs(by))} {way}", (self.item,))
+        return Outcome(made, f"Slipped {part.name} {in_seconds(abs(by))} {way}", (self.item,))

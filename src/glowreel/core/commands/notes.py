@@ -1,4 +1,11 @@
-"""Notes: markers with words on the timeline. `Remove` takes them away."""
+"""Notes: markers with words on the timeline. `Remove` takes them away.
+
+```
+AddNote   |--A--|--B--|  at 4 s   →  a flag at 4 s, tied to the clip there
+SetNote   the flag's words, or another time (ticks, on the frame grid)
+```
+Refused: a note that is gone.
+"""
 
 from __future__ import annotations
 
@@ -6,7 +13,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from glowreel.core.commands.base import Command, Context, Edit
+from glowreel.core.commands.base import Command, Context, Outcome
 from glowreel.core.document import Note, Promo
 from glowreel.core.errors import Missing
 from glowreel.core.time import Ticks
@@ -21,10 +28,10 @@ class AddNote(Command):
     at: Ticks = 0
     text: str = Field(default="", max_length=500)
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         at = promo.rate.snap(self.at)
         note = Note(id=context.new_id("n"), anchor=timeline(promo).tie_under(at), text=self.text.strip())
-        return Edit(promo.changed(notes=(*promo.notes, note)), "Put a note", (note.id,))
+        return Outcome(promo.changed(notes=(*promo.notes, note)), "Put a note", (note.id,))
 
 
 class SetNote(Command):
@@ -35,7 +42,7 @@ class SetNote(Command):
     text: str | None = Field(default=None, max_length=500)
     at: Ticks | None = None
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)
         old = index.note.get(self.note)
         if old is None:
@@ -46,4 +53,4 @@ class SetNote(Command):
         if self.at is not None:
             changes["anchor"] = index.tie_under(promo.rate.snap(self.at))
         notes = tuple(n.changed(**changes) if n is old else n for n in promo.notes)
-        return Edit(promo.changed(notes=notes), "Moved a note" if self.at is not None else "Wrote a note", (old.id,))
+        return Outcome(promo.changed(notes=notes), "Moved a note" if self.at is not None else "Wrote a note", (old.id,))

@@ -1,14 +1,24 @@
-"""Putting fragments in: pasting, duplicating, scenes from other promos."""
+"""Putting fragments in: pasting, duplicating, scenes from other promos.
+
+```
+Paste       |A|B|  + X Y at the cut nearest to 4 s  →  |A|X|Y|B|    items: at the time itself, on tracks with room
+Duplicate   |A|B|  A                                →  |A|A'|B|     with copies of what is tied to it
+            [t]...                                  →  [t][t']
+```
+What was made at another frame rate comes on to this promo's grid. Refused: nothing to paste, media that are not on the
+Shelf, more clips or scenes than a promo may hold.
+"""
 
 from __future__ import annotations
 
 from typing import Literal
 
-from glowreel.core.commands.base import Command, Context, Edit, with_media
-from glowreel.core.commands.change import put_item
+from glowreel.core.commands.base import Command, Context, Outcome, with_media
+from glowreel.core.commands.change import put_items
 from glowreel.core.commands.clips import MAX_CLIPS, insert_at, nearest_cut
+from glowreel.core.commands.conform import conformed
 from glowreel.core.commands.scenes import MAX_SCENES, find_scene
-from glowreel.core.commands.several import Chosen, still_there
+from glowreel.core.commands.selection import Chosen, still_there
 from glowreel.core.document import Free, Item, Promo, Scene, Tied, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.fragment import Fragment, take
@@ -18,7 +28,10 @@ from glowreel.core.value import Id
 
 
 class Paste(Command):
-    """Puts a fragment in: clips at the cut nearest to `at`, scenes between scenes, items at the time itself."""
+    """Puts a fragment in: clips at the cut nearest to `at`, scenes between scenes, items at the time itself.
+
+    What was made at another frame rate comes on to this promo's grid (see `conform`).
+    """
 
     do: Literal["paste"] = "paste"
     fragment: Fragment
@@ -31,27 +44,27 @@ class Paste(Command):
         """What the fragment needs of the team's Shelf; its own word on it is not taken."""
         return tuple(self.fragment.media)
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         found = [context.find(media) for media in self.fragment.media]
-        fragment = self.fragment.renamed(context.new_id)
         known = with_media(promo, *found)
+        fragment = conformed(self.fragment, known).renamed(context.new_id)
         if not fragment.clips and not fragment.items:
             raise Refusal("nothing", "There is nothing to paste.", "Copy something first.")
         if fragment.whole_scenes and fragment.scenes:
             made = self._scenes(known, fragment)
-            words = f"Pasted the scene “{fragment.scenes[0].name}”"
+            sentence = f"Pasted the scene “{fragment.scenes[0].name}”"
         elif fragment.clips:
             made = insert_at(known, list(fragment.clips), nearest_cut(known, self.at), context)
-            words = f"Pasted {_count(fragment)}"
+            sentence = f"Pasted {_count(fragment)}"
         else:
             made = known
-            words = f"Pasted {_count(fragment)}"
+            sentence = f"Pasted {_count(fragment)}"
         clips = fragment.clips
         start = timeline(made).clip_span[clips[0].id].start if clips else self.at
         made = _with_items(made, fragment, start, context)
         made = made.changed(transitions=(*made.transitions, *fragment.transitions))
         selected = tuple(c.id for c in clips) or tuple(i.id for i in fragment.items)
-        return Edit(made, words, selected, frozenset(i.id for i in fragment.items))
+        return Outcome(made, sentence, selected, frozenset(i.id for i in fragment.items))
 
     def _scenes(self, promo: Promo, fragment: Fragment) -> Promo:
         """The promo with whole scenes put in between two of its own, at the break nearest to the time."""
@@ -83,11 +96,8 @@ def _count(fragment: Fragment) -> str:
 
 def _with_items(promo: Promo, fragment: Fragment, start: int, context: Context) -> Promo:
     """The promo with a fragment's items, which begin at `start` where no clip of it says where."""
-    for sounds in (False, True):
-        for track in reversed(fragment.sounds if sounds else fragment.layers):
-            for item in track.items:
-                promo = put_item(promo, _anchored(promo, item, start), None, context.new_id)
-    return promo
+    tracks = (*reversed(fragment.layers), *reversed(fragment.sounds))
+    return put_items(promo, [_anchored(promo, i, start) for track in tracks for i in track.items], context.new_id)
 
 
 def _anchored(promo: Promo, item: Item, start: int) -> Item:
@@ -108,7 +118,7 @@ class Duplicate(Command):
     items: Chosen | None = None
     scene: Id | None = None
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         if self.scene is not None:
             scene = find_scene(promo, self.scene)
             fragment = take(promo, set(), scene.id).renamed(context.new_id)
@@ -117,13 +127,13 @@ class Duplicate(Command):
             if len(promo.scenes) >= MAX_SCENES:
                 raise Refusal("too-many", f"A promo holds at most {MAX_SCENES} scenes.", "Merge some first.")
             made = promo.changed(scenes=(*promo.scenes[:spot], copy, *promo.scenes[spot:]))
-            words = f"Duplicated the scene “{scene.name}”"
+            sentence = f"Duplicated the scene “{scene.name}”"
         else:
             found = still_there(promo, self.items or ())
             clips = [c for c in promo.clips if c.id in found]
             fragment = take(promo, found).renamed(context.new_id)
             made = promo
-            words = f"Duplicated {_count(fragment)}"
+            sentence = f"Duplicated {_count(fragment)}"
             if clips:
                 position = promo.clips.index(clips[-1]) + 1
                 made = _inserted_after(promo, fragment, position, clips[-1].id, context)
@@ -131,7 +141,7 @@ class Duplicate(Command):
         made = _with_items(made, fragment, start, context)
         made = made.changed(transitions=(*made.transitions, *fragment.transitions))
         selected = tuple(c.id for c in fragment.clips) or tuple(i.id for i in fragment.items)
-        return Edit(made, words, selected, frozenset(i.id for i in fragment.items))
+        return Outcome(made, sentence, selected, frozenset(i.id for i in fragment.items))
 
     def _end(self, promo: Promo) -> int:
         index = timeline(promo)

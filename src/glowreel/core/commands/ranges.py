@@ -10,17 +10,18 @@ CloseGap     layer    [a]......[b][c]           →  [a][b][c]
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from typing import Literal
 
-from glowreel.core.commands.base import Command, Context, Edit, in_seconds
+from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
 from glowreel.core.commands.change import anchored, locked_track, map_items
 from glowreel.core.commands.cutting import without_main
-from glowreel.core.commands.split import split_item
+from glowreel.core.commands.split import halves
 from glowreel.core.commands.trim import shifted
 from glowreel.core.document import Item, Picture, Promo, Sound, Track, Whole
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.time import Ticks
-from glowreel.core.timeline import timeline
+from glowreel.core.timeline import Span, Timeline, timeline
 from glowreel.core.value import Id
 
 
@@ -33,7 +34,7 @@ class RemoveRange(Command):
     end: Ticks
     music: Literal["cut", "stays"] = "cut"
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index, rate = timeline(promo), promo.rate
         start, end = rate.snap(min(self.start, self.end)), rate.snap(max(self.start, self.end))
         end = min(end, max(index.length, start))
@@ -64,46 +65,33 @@ class RemoveRange(Command):
 
         notes = tuple(anchored(ground, note, move(old.start_of(note.anchor))) for note in made.notes)
         made = map_items(bare, follow).changed(notes=notes)
-        return Edit(made, f"Removed {in_seconds(end - start)} from every track")
+        return Outcome(made, f"Removed {in_seconds(end - start)} from every track")
 
 
 def _cut_items(promo: Promo, start: int, end: int, staying: set[str], context: Context) -> Promo:
     """The promo with what lies between two times taken out of its items, the rest left where it is."""
-    for item in promo.items:
-        index = timeline(promo)
+    index = timeline(promo)
+
+    def left(item: Item) -> list[Item]:
         span = index.item_span(item)
         if item.id in staying or not (span.start < end and start < span.end):
-            continue
+            return [item]
         part = item.content
         timed = isinstance(part, Picture | Sound) and promo.media[part.media].length > 0
         if timed and span.start < start and end < span.end:
-            promo, _ = split_item(promo, item, end, context)
-            promo = _resized(promo, item, start - span.start)
-        elif timed and span.start >= start and end < span.end:
-            promo = _from(promo, item, end - span.start)
-        else:
-            promo = _resized(promo, item, span.length - (min(end, span.end) - max(start, span.start)))
-    return promo
+            head, tail = halves(promo, item, end, context)
+            return [head.changed(length=start - span.start), tail]
+        if timed and span.start >= start and end < span.end and isinstance(part, Picture | Sound):
+            # It begins later in its material; where it is anchored is put right afterwards.
+            by = end - span.start
+            return [item.changed(length=span.length - by, content=part.changed(**shifted(part, by)))]
+        length = span.length - (min(end, span.end) - max(start, span.start))
+        return [item.changed(length=length)] if length > 0 else []
 
+    def through(tracks: tuple[Track, ...]) -> tuple[Track, ...]:
+        return tuple(t.changed(items=tuple(part for i in t.items for part in left(i))) for t in tracks)
 
-def _resized(promo: Promo, item: Item, length: int) -> Promo:
-    def change(other: Item) -> Item | None:
-        if other.id != item.id:
-            return other
-        return other.changed(length=length) if length > 0 else None
-
-    return map_items(promo, change)
-
-
-def _from(promo: Promo, item: Item, by: int) -> Promo:
-    """Takes `by` ticks off an item's start; it stays anchored where it was."""
-
-    def change(other: Item) -> Item:
-        if other.id != item.id or not isinstance(other.content, Picture | Sound):
-            return other
-        return other.changed(length=other.length - by, content=other.content.changed(**shifted(other.content, by)))
-
-    return map_items(promo, change)
+    return promo.changed(layers=through(promo.layers), sounds=through(promo.sounds))
 
 
 def find_track(promo: Promo, track_id: str) -> Track:
@@ -114,13 +102,15 @@ def find_track(promo: Promo, track_id: str) -> Track:
     raise Missing("gone", "That track is no longer in the promo.", "Reload to see where things are now.")
 
 
-def close_up(promo: Promo, track_id: str, start: int, end: int) -> Promo:
-    """The promo with what starts at or after `end` on a track moved to the left by `end - start`."""
+def close_up(promo: Promo, gaps: Mapping[str, Sequence[Span]]) -> Promo:
+    """The promo with stretches of its tracks, by identifier, taken out: what starts later moves up by their lengths."""
     index = timeline(promo)
-    later = {i.id for i in find_track(promo, track_id).items if index.item_span(i).start >= end}
 
     def follow(item: Item) -> Item:
-        return anchored(index, item, index.item_span(item).start - (end - start)) if item.id in later else item
+        stretches = gaps.get(index.track_of[item.id].id, ())
+        start = index.item_span(item).start
+        by = sum(gap.length for gap in stretches if gap.end <= start)
+        return anchored(index, item, start - by) if by else item
 
     return map_items(promo, follow)
 
@@ -132,22 +122,20 @@ class CloseGap(Command):
     track: Id
     at: Ticks | None = None
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         track = find_track(promo, self.track)
         if track.locked:
             raise locked_track(track)
-        gaps = 0
-        made = promo
-        for spot in range(len(track.items)):
-            index = timeline(made)
-            items = find_track(made, self.track).items
-            start = index.item_span(items[spot - 1]).end if spot else 0
-            end = index.item_span(items[spot]).start
-            if end > start and (start <= self.at < end if self.at is not None else spot > 0):
-                made = close_up(made, self.track, start, end)
-                gaps += 1
-                if self.at is not None:
-                    break
+        gaps = self._gaps(timeline(promo), track)
         if not gaps:
             raise Refusal("no-gap", "There is no gap to close here.")
-        return Edit(made, "Closed a gap" if gaps == 1 else f"Closed {gaps} gaps")
+        sentence = "Closed a gap" if len(gaps) == 1 else f"Closed {len(gaps)} gaps"
+        return Outcome(close_up(promo, {track.id: gaps}), sentence)
+
+    def _gaps(self, index: Timeline, track: Track) -> list[Span]:
+        spans = sorted((index.item_span(item) for item in track.items), key=lambda span: span.start)
+        befores = [Span(0, 0), *spans]
+        gaps = [Span(before.end, span.start) for before, span in zip(befores, spans, strict=False)]
+        if self.at is None:
+            return [gap for gap in gaps if gap.length > 0 and gap.start > 0]
+        return [gap for gap in gaps if self.at in gap]

@@ -1,8 +1,10 @@
 """Taking things away.
 
 ```
+Remove
 clip    |A|B|C| - B  →  |A|C|     the track closes up; what was tied to B and ended with it goes along,
-                                  what outlasts it stays, tied to the clip that takes B's place
+                                  what outlasts it, and what is on a locked track, stays, tied to the
+                                  clip that takes B's place
 item    a hole stays on its track; everything else keeps its time
 ```
 """
@@ -13,12 +15,12 @@ from typing import Literal
 
 from pydantic import Field
 
-from glowreel.core.commands.base import Command, Context, Edit, called
+from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import map_items, rebuild_scenes
 from glowreel.core.commands.ranges import close_up
 from glowreel.core.document import Item, Promo, Tied
 from glowreel.core.errors import Missing
-from glowreel.core.timeline import timeline
+from glowreel.core.timeline import Span, timeline
 from glowreel.core.value import Id
 
 
@@ -30,7 +32,7 @@ class Remove(Command):
     items: tuple[Id, ...] = Field(min_length=1, max_length=3000)
     close: bool = False
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)
         chosen = {i for i in self.items if i in index.clip or i in index.item or i in index.note}
         if not chosen:
@@ -41,7 +43,7 @@ class Remove(Command):
             nonlocal kept_ties
             if item.id in chosen:
                 return None
-            if isinstance(item.anchor, Tied) and item.anchor.clip in chosen:
+            if isinstance(item.anchor, Tied) and item.anchor.clip in chosen and not index.track_of[item.id].locked:
                 if index.heard_span(item).end <= index.clip_span[item.anchor.clip].end:
                     return None
                 kept_ties += 1
@@ -50,7 +52,7 @@ class Remove(Command):
         names = [index.clip[i].name for i in chosen if i in index.clip]
         names += [called(promo, index.item[i]) for i in chosen if i in index.item]
         names += ["a note" for i in chosen if i in index.note]
-        words = f"Removed {names[0]}" if len(names) == 1 else f"Removed {len(names)} items"
+        sentence = f"Removed {names[0]}" if len(names) == 1 else f"Removed {len(names)} items"
         if self.close:
             promo = _close_after(promo, chosen)
         if any(i in index.note for i in chosen):
@@ -60,13 +62,14 @@ class Remove(Command):
         runs = [(scene, [c for c in scene.clips if c.id not in chosen]) for scene in promo.scenes]
         promo = rebuild_scenes(promo, runs)
         notice = f"{kept_ties} layer{'s' * (kept_ties != 1)} outlasted the clip and stayed." if kept_ties else ""
-        return Edit(promo, words, notice=notice)
+        return Outcome(promo, sentence, notice=notice)
 
 
 def _close_after(promo: Promo, chosen: set[str]) -> Promo:
     """The promo with what follows each chosen item on its track moved up to where that item starts."""
     index = timeline(promo)
-    spans = [(index.track_of[i].id, index.item_span(index.item[i])) for i in chosen if i in index.item]
-    for track, span in sorted(spans, key=lambda pair: -pair[1].start):
-        promo = close_up(promo, track, span.start, span.end)
-    return promo
+    gaps: dict[str, list[Span]] = {}
+    for key in chosen:
+        if key in index.item:
+            gaps.setdefault(index.track_of[key].id, []).append(index.item_span(index.item[key]))
+    return close_up(promo, gaps)

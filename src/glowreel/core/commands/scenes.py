@@ -3,7 +3,10 @@
 ```
 BreakScene      |A B C|  at B      →  |A|B C|      nothing moves in time
 JoinScene       |A|B C|            →  |A B C|
+RenameScene     “Scene 1”          →  “Hook”
 MoveScene       |A|B|C|  C first   →  |C|A|B|
+InsertScene     |A|B|  after A     →  |A|▨|B|      a new scene, held by a filler
+RemoveScene     |A|B|C|  - B       →  |A|C|        with what is tied to its clips and ends with them
 SetSceneLength  |A b|    shorter   →  |A|          from its end; longer: its last clip, then a filler
 ```
 """
@@ -14,7 +17,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from glowreel.core.commands.base import Command, Context, Edit, in_seconds
+from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
 from glowreel.core.commands.change import rebuild_scenes
 from glowreel.core.commands.remove import Remove
 from glowreel.core.commands.split import cut_main
@@ -50,10 +53,10 @@ class RenameScene(Command):
     scene: Id
     name: str = Field(min_length=1, max_length=80)
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         old = find_scene(promo, self.scene)
         scenes = tuple(s.changed(name=self.name.strip() or s.name) if s is old else s for s in promo.scenes)
-        return Edit(promo.changed(scenes=scenes), f"Renamed a scene to “{self.name}”")
+        return Outcome(promo.changed(scenes=scenes), f"Renamed a scene to “{self.name}”")
 
 
 class BreakScene(Command):
@@ -63,7 +66,7 @@ class BreakScene(Command):
     clip: Id | None = None
     at: Ticks | None = None
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         key = self.clip
         if key is None:
             at = promo.rate.snap(self.at or 0)
@@ -81,7 +84,7 @@ class BreakScene(Command):
         head = scene.changed(clips=scene.clips[:spot])
         tail = Scene(id=context.new_id("s"), name=new_name(promo), clips=scene.clips[spot:])
         scenes = tuple(part for s in promo.scenes for part in ((head, tail) if s is scene else (s,)))
-        return Edit(promo.changed(scenes=scenes), f"Broke “{scene.name}” in two", (key,))
+        return Outcome(promo.changed(scenes=scenes), f"Broke “{scene.name}” in two", (key,))
 
 
 class JoinScene(Command):
@@ -90,14 +93,14 @@ class JoinScene(Command):
     do: Literal["join-scene"] = "join-scene"
     scene: Id
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         first = find_scene(promo, self.scene)
         spot = promo.scenes.index(first)
         if spot + 1 == len(promo.scenes):
             raise Refusal("last-scene", "There is no scene after this one to join.")
         joined = first.changed(clips=(*first.clips, *promo.scenes[spot + 1].clips))
         scenes = (*promo.scenes[:spot], joined, *promo.scenes[spot + 2 :])
-        return Edit(promo.changed(scenes=scenes), f"Joined “{first.name}” with the next scene")
+        return Outcome(promo.changed(scenes=scenes), f"Joined “{first.name}” with the next scene")
 
 
 class MoveScene(Command):
@@ -107,7 +110,7 @@ class MoveScene(Command):
     scene: Id
     before: Id | None = None
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         scene = find_scene(promo, self.scene)
         rest = [s for s in promo.scenes if s is not scene]
         if self.before == scene.id:
@@ -115,7 +118,7 @@ class MoveScene(Command):
         else:
             spot = len(rest) if self.before is None else rest.index(find_scene(promo, self.before))
         rest.insert(spot, scene)
-        return Edit(promo.changed(scenes=tuple(rest)), f"Moved the scene “{scene.name}”")
+        return Outcome(promo.changed(scenes=tuple(rest)), f"Moved the scene “{scene.name}”")
 
 
 class InsertScene(Command):
@@ -126,7 +129,7 @@ class InsertScene(Command):
     side: Literal["before", "after"] = "after"
     length: Length = ticks(3)
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         if len(promo.scenes) >= MAX_SCENES:
             raise Refusal("too-many", f"A promo holds at most {MAX_SCENES} scenes.", "Merge some first.")
         length = max(promo.rate.snap(SHORTEST), promo.rate.snap(self.length))
@@ -137,7 +140,7 @@ class InsertScene(Command):
         if self.beside is not None:
             spot = scenes.index(find_scene(promo, self.beside)) + (self.side == "after")
         scenes.insert(spot, scene)
-        return Edit(promo.changed(scenes=tuple(scenes)), f"Put in “{scene.name}”", (clip.id,))
+        return Outcome(promo.changed(scenes=tuple(scenes)), f"Put in “{scene.name}”", (clip.id,))
 
 
 class RemoveScene(Command):
@@ -146,10 +149,10 @@ class RemoveScene(Command):
     do: Literal["remove-scene"] = "remove-scene"
     scene: Id
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         scene = find_scene(promo, self.scene)
-        edit = Remove(items=tuple(clip.id for clip in scene.clips)).edit(promo, context)
-        return Edit(edit.promo, f"Removed the scene “{scene.name}”", notice=edit.notice)
+        edit = Remove(items=tuple(clip.id for clip in scene.clips)).carry_out(promo, context)
+        return Outcome(edit.promo, f"Removed the scene “{scene.name}”", notice=edit.notice)
 
 
 class SetSceneLength(Command):
@@ -163,7 +166,7 @@ class SetSceneLength(Command):
     scene: Id
     length: Length
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         scene = find_scene(promo, self.scene)
         wanted = max(promo.rate.frame_start(promo.rate.frame_ceil(SHORTEST)), promo.rate.snap(self.length))
         clips = list(scene.clips)
@@ -182,4 +185,4 @@ class SetSceneLength(Command):
                 clips.append(Clip(id=context.new_id("c"), kind="filler", name="Filler", length=left))
                 notice = f"{last.name} has no more to show: a filler holds the last {in_seconds(left)}."
         made = rebuild_scenes(promo, [(s, clips if s is scene else list(s.clips)) for s in promo.scenes])
-        return Edit(made, f"“{scene.name}” lasts {in_seconds(wanted)}", notice=notice)
+        return Outcome(made, f"“{scene.name}” lasts {in_seconds(wanted)}", notice=notice)

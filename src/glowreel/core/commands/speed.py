@@ -15,8 +15,8 @@ from typing import Literal
 
 from pydantic import Field
 
-from glowreel.core.commands.base import Command, Context, Edit, in_seconds
-from glowreel.core.commands.change import map_held, rebuild_scenes
+from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
+from glowreel.core.commands.change import map_anchored, rebuild_scenes
 from glowreel.core.commands.clips import position_before
 from glowreel.core.commands.parts import set_part, timed_part
 from glowreel.core.commands.split import cut_main
@@ -55,7 +55,7 @@ class SetSpeed(Command):
     backwards: bool | None = None
     pitch: Literal["kept", "follows"] | None = None
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         part = timed_part(promo, self.item)
         old, media, length = part.of.speed, part.media, part.length
         pitch = self.pitch or (old.pitch if old else "kept")
@@ -77,14 +77,14 @@ class SetSpeed(Command):
         wanted = (last - first) * UNIT // rate
         return self._done(promo, last if backwards else first, made, wanted, media)
 
-    def _done(self, promo: Promo, source_in: int, speed: Speed | None, wanted: int, media: Media) -> Edit:
+    def _done(self, promo: Promo, source_in: int, speed: Speed | None, wanted: int, media: Media) -> Outcome:
         made = _retimed(promo, self.item, source_in, speed, wanted, media)
         part = timed_part(made, self.item)
         rate = speed.constant if speed else UNIT
         backwards = " backwards" if speed is not None and speed.backwards else ""
         fast = f"{rate / UNIT:g}×" if rate is not None else "its curve"
-        words = f"{part.name} runs at {fast}{backwards}: {in_seconds(part.length)}"
-        return Edit(made, words, (self.item,), frozenset({self.item}))
+        sentence = f"{part.name} runs at {fast}{backwards}: {in_seconds(part.length)}"
+        return Outcome(made, sentence, (self.item,), frozenset({self.item}))
 
 
 class SetCurve(Command):
@@ -98,7 +98,7 @@ class SetCurve(Command):
     preset: Preset | None = None
     points: tuple[tuple[float, int], ...] = Field(default=(), max_length=MAX_POINTS)
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         part = timed_part(promo, self.item)
         old = part.of.speed
         first, last = source_range(part.of.source_in, old, part.length)
@@ -107,8 +107,8 @@ class SetCurve(Command):
             raise Refusal("no-curve", "A curve needs at least one point.", "Choose a ready-made one to start with.")
         if any(not 0 <= share <= 1 or not SLOWEST <= speed <= FASTEST for share, speed in self.points):
             raise Refusal("bad-curve", "Speeds go from 0.1× to 16×, along the length of the clip.")
-        shape = self.preset and preset(self.preset, UNIT)
-        shares = [(Fraction(p.at, UNIT), p.speed) for p in shape] if shape else [
+        ready_made = self.preset and preset(self.preset, UNIT)
+        shares = [(Fraction(p.at, UNIT), p.speed) for p in ready_made] if ready_made else [
             (Fraction(share).limit_denominator(10_000), speed) for share, speed in sorted(self.points)
         ]  # fmt: skip
         # The points are shares of the length that comes out: the mean speed along them says how long that is.
@@ -120,7 +120,7 @@ class SetCurve(Command):
         if self.preset == "steady":
             speed = constant(UNIT, backwards=backwards, pitch=pitch)
         made = _retimed(promo, self.item, last if backwards else first, speed, wanted, part.media)
-        return Edit(made, f"Gave {part.name} a speed curve", (self.item,), frozenset({self.item}))
+        return Outcome(made, f"Gave {part.name} a speed curve", (self.item,), frozenset({self.item}))
 
 
 class Freeze(Command):
@@ -130,7 +130,7 @@ class Freeze(Command):
     at: Ticks
     length: Length = ticks(2)
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index, rate = timeline(promo), promo.rate
         at = rate.frame_start(rate.frame_floor(self.at))
         clip = index.clip_at(at)
@@ -148,7 +148,7 @@ class Freeze(Command):
         )
         position = position_before(made, behind.id if behind else None)
         made = _put_in(made, held, position)
-        return Edit(made, f"Held a frame of {clip.name} for {in_seconds(held.length)}", (held.id,))
+        return Outcome(made, f"Held a frame of {clip.name} for {in_seconds(held.length)}", (held.id,))
 
 
 def _put_in(promo: Promo, clip: Clip, position: int) -> Promo:
@@ -167,9 +167,9 @@ def _retimed(promo: Promo, item_id: str, source_in: int, speed: Speed | None, wa
     """The promo with a part run differently; as long as wanted, as whole frames (samples) allow."""
     index = timeline(promo)
     sound = item_id in index.item and index.item[item_id].content.kind == "sound"
-    unit = TICKS_PER_SAMPLE if sound else promo.rate.frame
-    most = longest(source_in, speed, media.length, max(unit, min(wanted, MAX_STILL * 2)))
-    length = max(unit, most // unit * unit)
+    grid = TICKS_PER_SAMPLE if sound else promo.rate.frame
+    most = longest(source_in, speed, media.length, max(grid, min(wanted, MAX_STILL * 2)))
+    length = max(grid, most // grid * grid)
     first, last = source_range(source_in, speed, length)
     if last - first > media.length:
         raise Refusal("too-fast", f"{media.name} is too short to run that fast.", "Choose a lower speed.")
@@ -188,4 +188,4 @@ def _retimed(promo: Promo, item_id: str, source_in: int, speed: Speed | None, wa
         offset = promo.rate.snap(anchor.offset * length // old.length)
         return held.changed(anchor=anchor.changed(offset=min(offset, length - promo.rate.frame)))
 
-    return map_held(promo, follow)
+    return map_anchored(promo, follow)

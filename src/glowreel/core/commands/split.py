@@ -11,10 +11,11 @@ A split at an end is refused, as is joining what does not continue.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Literal
 
-from glowreel.core.commands.base import Command, Context, Edit, called
-from glowreel.core.commands.change import Held, map_held, map_items, rebuild_scenes, replace_item
+from glowreel.core.commands.base import Command, Context, Outcome, called
+from glowreel.core.commands.change import Anchored, map_anchored, map_items, rebuild_scenes
 from glowreel.core.commands.trim import shifted
 from glowreel.core.document import Clip, Free, Item, Picture, Promo, Sound, Tied, Track, Whole
 from glowreel.core.errors import Refusal
@@ -34,24 +35,25 @@ class SplitAt(Command):
     at: Ticks
     item: Id | None = None
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)
         if self.item is not None:
             if self.item in index.clip:
                 promo, made = split_clip(promo, self.item, self.at, context)
-                return Edit(promo, f"Split {index.clip[self.item].name}", (made,))
+                return Outcome(promo, f"Split {index.clip[self.item].name}", (made,))
             item = index.find_item(self.item)
-            promo, made = split_item(promo, item, self.at, context)
-            return Edit(promo, f"Split {called(promo, item)}", (made,))
-        count = 0
+            promo, made = split_items(promo, [item], self.at, context)
+            return Outcome(promo, f"Split {called(promo, item)}", (made,))
+        chosen = []
         for item in promo.items:
             span = index.item_span(item)
-            unit = _unit(promo, item)
+            grid = _grid_of(promo, item)
             if index.track_of[item.id].locked:
                 continue
-            if not isinstance(item.anchor, Whole) and span.start + unit <= self.at <= span.end - unit:
-                promo, _ = split_item(promo, item, self.at, context)
-                count += 1
+            if not isinstance(item.anchor, Whole) and span.start + grid <= self.at <= span.end - grid:
+                chosen.append(item)
+        promo, _ = split_items(promo, chosen, self.at, context)
+        count = len(chosen)
         clip = index.clip_at(self.at)
         if clip is not None:
             start = index.clip_span[clip.id].start
@@ -60,7 +62,7 @@ class SplitAt(Command):
                 count += 1
         if not count:
             raise Refusal("nothing-here", "There is nothing to split here.", "Move the playhead over a clip.")
-        return Edit(promo, f"Split {count} items")
+        return Outcome(promo, f"Split {count} items")
 
 
 class Join(Command):
@@ -69,7 +71,7 @@ class Join(Command):
     do: Literal["join"] = "join"
     item: Id
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)
         if self.item in index.clip:
             return _join_clips(promo, index.clip[self.item])
@@ -85,14 +87,14 @@ class Join(Command):
             content = content.changed(fade_out=behind.content.fade_out)
         joined = item.changed(length=length, content=content, leaves=behind.leaves, leave_length=behind.leave_length)
         promo = map_items(promo, lambda i: None if i.id == behind.id else joined if i.id == item.id else i)
-        return Edit(promo, f"Joined {called(promo, joined)}", (item.id,))
+        return Outcome(promo, f"Joined {called(promo, joined)}", (item.id,))
 
 
 def _no_join() -> Refusal:
     return Refusal("no-join", "The next one does not go on where this one stops.", "Only what was split can be joined.")
 
 
-def _unit(promo: Promo, item: Item) -> int:
+def _grid_of(promo: Promo, item: Item) -> int:
     return TICKS_PER_SAMPLE if item.content.kind == "sound" else promo.rate.frame
 
 
@@ -124,7 +126,7 @@ def split_clip(promo: Promo, clip_id: str, at: int, context: Context) -> tuple[P
         for scene in promo.scenes
     ]
 
-    def follow(held: Held) -> Held:
+    def follow(held: Anchored) -> Anchored:
         anchor = held.anchor
         if isinstance(anchor, Tied) and anchor.clip == clip_id and anchor.offset >= head:
             return held.changed(anchor=Tied(clip=second.id, offset=anchor.offset - head))
@@ -132,11 +134,11 @@ def split_clip(promo: Promo, clip_id: str, at: int, context: Context) -> tuple[P
 
     transitions = tuple(t.changed(after=second.id) if t.after == clip_id else t for t in promo.transitions)
     # The clips first: the items are then tied to one that is there.
-    promo = map_held(rebuild_scenes(promo, runs), follow).changed(transitions=transitions)
+    promo = map_anchored(rebuild_scenes(promo, runs), follow).changed(transitions=transitions)
     return promo, second.id
 
 
-def _join_clips(promo: Promo, clip: Clip) -> Edit:
+def _join_clips(promo: Promo, clip: Clip) -> Outcome:
     scene = timeline(promo).scene_of[clip.id]
     spot = next(n for n, c in enumerate(scene.clips) if c.id == clip.id)
     behind = scene.clips[spot + 1] if spot + 1 < len(scene.clips) else None
@@ -149,25 +151,25 @@ def _join_clips(promo: Promo, clip: Clip) -> Edit:
 
     gone = behind.id
 
-    def follow(held: Held) -> Held:
+    def follow(held: Anchored) -> Anchored:
         if isinstance(held.anchor, Tied) and held.anchor.clip == gone:
             return held.changed(anchor=Tied(clip=clip.id, offset=held.anchor.offset + clip.length))
         return held
 
-    promo = map_held(promo, follow)
+    promo = map_anchored(promo, follow)
     transitions = tuple(t.changed(after=clip.id) if t.after == behind.id else t for t in promo.transitions)
     runs = [(s, [joined if c.id == clip.id else c for c in s.clips if c.id != behind.id]) for s in promo.scenes]
-    return Edit(rebuild_scenes(promo, runs).changed(transitions=transitions), f"Joined {clip.name}", (clip.id,))
+    return Outcome(rebuild_scenes(promo, runs).changed(transitions=transitions), f"Joined {clip.name}", (clip.id,))
 
 
-def split_item(promo: Promo, item: Item, at: int, context: Context) -> tuple[Promo, str]:
-    """The promo with a layer or sound in two on its track, and the second part's identifier."""
+def halves(promo: Promo, item: Item, at: int, context: Context) -> tuple[Item, Item]:
+    """A layer or sound in two at a time; the second part has a fresh identifier."""
     index = timeline(promo)
     span = index.item_span(item)
     if isinstance(item.anchor, Whole):
         raise Refusal("whole", "This lasts for the whole promo.", "Let it hold to a time or a clip, then split it.")
-    unit = _unit(promo, item)
-    at = at // unit * unit if item.content.kind == "sound" else promo.rate.snap(at)
+    grid = _grid_of(promo, item)
+    at = at // grid * grid if item.content.kind == "sound" else promo.rate.snap(at)
     head = at - span.start
     if not 0 < head < span.length:
         raise _ends()
@@ -181,14 +183,23 @@ def split_item(promo: Promo, item: Item, at: int, context: Context) -> tuple[Pro
     second = item.changed(
         id=context.new_id("i"), anchor=anchor, length=span.length - head, content=rest, arrives="none", arrive_length=0
     )
-    promo = replace_item(promo, item.id, lambda _: first)
-    home = index.track_of[item.id].id
+    return first, second
 
-    def with_second(track: Track) -> Track:
-        return track.changed(items=(*track.items, second)) if track.id == home else track
 
-    layers, sounds = (tuple(with_second(t) for t in tracks) for tracks in (promo.layers, promo.sounds))
-    return promo.changed(layers=layers, sounds=sounds), second.id
+def split_items(promo: Promo, items: Iterable[Item], at: int, context: Context) -> tuple[Promo, str]:
+    """The promo with layers and sounds in two on their tracks, and the last second part's identifier."""
+    parts = {item.id: halves(promo, item, at, context) for item in items}
+
+    def through(tracks: tuple[Track, ...]) -> tuple[Track, ...]:
+        return tuple(
+            t.changed(items=tuple(part for i in t.items for part in parts.get(i.id, (i,))))
+            if any(i.id in parts for i in t.items)
+            else t
+            for t in tracks
+        )
+
+    made = promo.changed(layers=through(promo.layers), sounds=through(promo.sounds))
+    return made, next(reversed(parts.values()))[1].id if parts else ""
 
 
 def _run_on(promo: Promo, part: Picture | Sound, length: int) -> Picture | Sound:
@@ -197,18 +208,19 @@ def _run_on(promo: Promo, part: Picture | Sound, length: int) -> Picture | Sound
 
 
 def _continues(promo: Promo, item: Item, behind: Item) -> bool:
-    """Whether one item goes on exactly where the other stops, as after a split."""
+    """Whether one item is exactly what the other would go on as, after a split; fields unknown here count too."""
     if type(item.content) is not type(behind.content) or item.leaves != "none" or behind.arrives != "none":
         return False
-    same = ("place", "place_in", "opacity", "muted", "group")
-    # Anchors may differ: where there is no clip under it, the second part of what was tied is free.
-    if any(getattr(item, name) != getattr(behind, name) for name in same):
-        return False
-    mine, other = item.content, behind.content
-    if isinstance(mine, Words) or isinstance(other, Words):
-        return mine == other
-    if isinstance(mine, Sound) and isinstance(other, Sound):
-        if mine.fade_out or other.fade_in:
+    content = item.content
+    if not isinstance(content, Words):
+        content = _run_on(promo, content, item.length)
+    if isinstance(content, Sound) and isinstance(behind.content, Sound):
+        if content.fade_out or behind.content.fade_in:
             return False
-        other = other.changed(fade_in=mine.fade_in, fade_out=0)
-    return other.media == mine.media and _run_on(promo, mine, item.length) == other
+        content = content.changed(fade_in=0, fade_out=behind.content.fade_out)
+    # Anchors may differ: where there is no clip under it, the second part of what was tied is free.
+    expected = item.changed(
+        id=behind.id, anchor=behind.anchor, length=behind.length, content=content, arrives="none",
+        arrive_length=behind.arrive_length, leaves=behind.leaves, leave_length=behind.leave_length,
+    )  # fmt: skip
+    return expected == behind

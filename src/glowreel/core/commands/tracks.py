@@ -1,4 +1,14 @@
-"""Whole tracks: names, locks, what is seen and heard, their order; and items from one to the next."""
+"""Whole tracks: names, locks, what is seen and heard, their order; and items from one to the next.
+
+```
+SetTrack      “Words”  →  “Titles”, locked, hidden, muted, heard alone, at -3 dB
+MoveTrack     a b c   b by -1   →  b a c                   the first layer track is the front-most
+RemoveTrack   a b c   - b       →  a c                     with all that is on it
+StepTrack     a [x]             →  a                       x goes to the next track with room, or a new one
+              b                    b [x]
+```
+Refused: what is locked, a step past the last track.
+"""
 
 from __future__ import annotations
 
@@ -6,7 +16,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from glowreel.core.commands.base import Command, Context, Edit, called
+from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import has_room, locked_track, map_items
 from glowreel.core.commands.ranges import find_track
 from glowreel.core.document import Promo, Track
@@ -27,7 +37,7 @@ class SetTrack(Command):
     solo: bool | None = None
     gain: Decibels | None = None
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         old = find_track(promo, self.track)
         changes = self.model_dump(exclude={"do", "track"}, exclude_none=True)
         if "name" in changes:
@@ -37,9 +47,9 @@ class SetTrack(Command):
             return tuple(t.changed(**changes) if t.id == old.id else t for t in tracks)
 
         made = promo.changed(layers=through(promo.layers), sounds=through(promo.sounds))
-        return Edit(made, self._words(old.name or "a track"))
+        return Outcome(made, self._sentence(old.name or "a track"))
 
-    def _words(self, name: str) -> str:
+    def _sentence(self, name: str) -> str:
         verbs = {"locked": ("Locked", "Unlocked"), "hidden": ("Hid", "Showed"), "muted": ("Muted", "Unmuted"),
                  "solo": ("Played only", "Played all besides")}  # fmt: skip
         for field, (yes, no) in verbs.items():
@@ -56,7 +66,7 @@ class MoveTrack(Command):
     track: Id
     by: int = Field(ge=-60, le=60)
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         track = find_track(promo, self.track)
         name = "layers" if track in promo.layers else "sounds"
         rest = [t for t in getattr(promo, name) if t.id != track.id]
@@ -65,7 +75,7 @@ class MoveTrack(Command):
         if spot == old:
             raise Refusal("no-place", "There is no other track to move it past.")
         rest.insert(spot, track)
-        return Edit(promo.changed(**{name: tuple(rest)}), f"Moved the track {track.name}".rstrip())
+        return Outcome(promo.changed(**{name: tuple(rest)}), f"Moved the track {track.name}".rstrip())
 
 
 class RemoveTrack(Command):
@@ -74,14 +84,14 @@ class RemoveTrack(Command):
     do: Literal["remove-track"] = "remove-track"
     track: Id
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         track = find_track(promo, self.track)
         if track.locked:
             raise locked_track(track)
         layers, sounds = (tuple(t for t in tracks if t.id != track.id) for tracks in (promo.layers, promo.sounds))
         count = len(track.items)
-        words = f"Removed a track with {count} item{'s' * (count != 1)}"
-        return Edit(promo.changed(layers=layers, sounds=sounds), words)
+        sentence = f"Removed a track with {count} item{'s' * (count != 1)}"
+        return Outcome(promo.changed(layers=layers, sounds=sounds), sentence)
 
 
 class StepTrack(Command):
@@ -91,7 +101,7 @@ class StepTrack(Command):
     item: Id
     by: Literal[-1, 1]
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)
         item = index.find_item(self.item)
         name = "sounds" if item.content.kind == "sound" else "layers"
@@ -109,4 +119,4 @@ class StepTrack(Command):
             tracks.insert(max(0, spot), Track(id=context.new_id("t"), items=(item,)))
         made = promo.changed(**{name: tuple(tracks)})
         way = "down" if self.by > 0 else "up"
-        return Edit(made, f"Moved {called(promo, item)} one track {way}", (item.id,), frozenset({item.id}))
+        return Outcome(made, f"Moved {called(promo, item)} one track {way}", (item.id,), frozenset({item.id}))

@@ -1,10 +1,19 @@
-"""Transitions on the cuts of the main track, and at both ends of the promo. They never change its length."""
+"""Transitions on the cuts of the main track, and at both ends of the promo. They never change its length.
+
+```
+SetTransition      |--A--|--B--|   crossfade 0.8 s   →  |--A-><-B--|     half of it on either side of the cut
+SetAllTransitions  the same on every cut
+RemoveTransition   |--A-><-B--|                      →  |--A--|--B--|
+SetEdge            |--A--|   opens with iris 1 s     →  <-A--|
+```
+Lengths are ticks, held to whole frames. Refused: a cut after the last clip, an edge without clips.
+"""
 
 from __future__ import annotations
 
 from typing import Literal
 
-from glowreel.core.commands.base import Command, Context, Edit, in_seconds
+from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
 from glowreel.core.document import Edge, Promo, Transition, TransitionKind
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.time import Length, Ticks, ticks
@@ -23,15 +32,16 @@ def _whole_frames(promo: Promo, length: int) -> int:
 
 
 class SetTransition(Command):
-    """Puts a transition on the cut after a clip, or on the cut nearest to `at`; or changes the one there."""
+    """Puts a transition on the cut after a clip, or on the cut nearest to `at`; or changes the one there. Without a
+    kind the cut is hard."""
 
     do: Literal["set-transition"] = "set-transition"
     after: Id | None = None
     at: Ticks | None = None
-    kind: TransitionKind = "crossfade"
+    kind: TransitionKind | None = "crossfade"
     length: Length = ticks(0.8)
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)
         clip = index.find_clip(self.after) if self.after is not None else None
         if len(promo.clips) < 2 or clip is promo.clips[-1]:
@@ -41,9 +51,12 @@ class SetTransition(Command):
             clip = min(promo.clips[:-1], key=lambda c: abs(index.clip_span[c.id].end - at))
         length = _whole_frames(promo, self.length)
         old = next((t for t in promo.transitions if t.after == clip.id), None)
+        if self.kind is None:
+            rest = tuple(t for t in promo.transitions if t is not old)
+            return Outcome(promo.changed(transitions=rest), f"A hard cut after {clip.name}", (clip.id,))
         new = Transition(id=old.id if old else context.new_id("x"), after=clip.id, kind=self.kind, length=length)
         promo = promo.changed(transitions=(*(t for t in promo.transitions if t is not old), new))
-        return Edit(promo, f"Set a {spoken(self.kind)} of {in_seconds(length)} after {clip.name}", (clip.id,))
+        return Outcome(promo, f"Set a {spoken(self.kind)} of {in_seconds(length)} after {clip.name}", (clip.id,))
 
 
 class SetAllTransitions(Command):
@@ -53,7 +66,7 @@ class SetAllTransitions(Command):
     kind: TransitionKind
     length: Length = ticks(0.8)
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         if len(promo.clips) < 2:
             raise Refusal("no-cut", "There are no cuts yet.", "Add another clip first.")
         length = _whole_frames(promo, self.length)
@@ -62,7 +75,7 @@ class SetAllTransitions(Command):
             Transition(id=old.get(clip.id) or context.new_id("x"), after=clip.id, kind=self.kind, length=length)
             for clip in promo.clips[:-1]
         )
-        return Edit(promo.changed(transitions=made), f"Set a {spoken(self.kind)} on {len(made)} cuts")
+        return Outcome(promo.changed(transitions=made), f"Set a {spoken(self.kind)} on {len(made)} cuts")
 
 
 class RemoveTransition(Command):
@@ -71,11 +84,11 @@ class RemoveTransition(Command):
     do: Literal["remove-transition"] = "remove-transition"
     after: Id
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         rest = tuple(t for t in promo.transitions if t.after != self.after)
         if len(rest) == len(promo.transitions):
             raise Missing("gone", "There is no transition on that cut any more.")
-        return Edit(promo.changed(transitions=rest), "Removed a transition", (self.after,))
+        return Outcome(promo.changed(transitions=rest), "Removed a transition", (self.after,))
 
 
 class SetEdge(Command):
@@ -86,11 +99,11 @@ class SetEdge(Command):
     kind: TransitionKind | None = None
     length: Length = ticks(1)
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         if not promo.clips:
             raise Refusal("no-clips", "There is no picture yet to come or go.", "Add a clip first.")
         length = max(promo.rate.frame, promo.rate.snap(self.length))
         edge = None if self.kind is None else Edge(kind=self.kind, length=length)
         made = promo.changed(**{"opens" if self.edge == "start" else "closes": edge})
         what = f"a {spoken(self.kind)} of {in_seconds(length)}" if self.kind else "nothing"
-        return Edit(made, f"The promo {'opens' if self.edge == 'start' else 'closes'} with {what}")
+        return Outcome(made, f"The promo {'opens' if self.edge == 'start' else 'closes'} with {what}")

@@ -1,4 +1,11 @@
-"""What words say and how they look."""
+"""What words say and how they look.
+
+```
+SetWords     “Fly”  →  “Fly at first light”
+StyleWords   font, weight, colour, alignment, box, shadow; fields left out stay
+```
+A weight that the font does not have becomes the nearest one. Refused: what is no words, fonts that are not shipped.
+"""
 
 from __future__ import annotations
 
@@ -6,7 +13,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from glowreel.core.commands.base import Command, Context, Edit, called
+from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import replace_item
 from glowreel.core.document import Item, Promo
 from glowreel.core.errors import Refusal
@@ -33,9 +40,9 @@ class SetWords(Command):
     item: Id
     text: str = Field(max_length=MAX_LETTERS)
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         promo = change_words(promo, self.item, {"text": self.text})
-        return Edit(promo, f"Wrote {called(promo, timeline(promo).item[self.item])}", select=(self.item,))
+        return Outcome(promo, f"Wrote {called(promo, timeline(promo).item[self.item])}", select=(self.item,))
 
 
 class StyleWords(Command):
@@ -50,7 +57,7 @@ class StyleWords(Command):
     box: Colour | Literal[""] | None = None
     shadow: Fraction01 | None = None
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         changes = self.model_dump(exclude={"do", "item"}, exclude_none=True)
         if changes.get("box") == "":
             changes["box"] = None
@@ -60,4 +67,4 @@ class StyleWords(Command):
             wanted = self.weight or have
             changes["weight"] = min(FONTS[self.font], key=lambda w: abs(w - wanted))
         promo = change_words(promo, self.item, changes)
-        return Edit(promo, f"Styled {called(promo, timeline(promo).item[self.item])}", select=(self.item,))
+        return Outcome(promo, f"Styled {called(promo, timeline(promo).item[self.item])}", select=(self.item,))

@@ -57,7 +57,7 @@ class Window:
 
 
 @dataclass(frozen=True, slots=True)
-class Group:
+class Composite:
     """Operations drawn by themselves and then laid over what is there.
 
     Scaled and turned (degrees, clockwise) about a point, then moved; seen through a window, which does not move along;
@@ -76,7 +76,7 @@ class Group:
     framed: bool = False
 
 
-Op = Fill | DrawPicture | DrawWords | Group
+Op = Fill | DrawPicture | DrawWords | Composite
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,11 +10,12 @@ import av
 import numpy as np
 import skia
 
+from glowreel.demo.generate.films import films
 from glowreel.demo.generate.music import RATE, SONGS, Sound, compose, noise
 from glowreel.demo.generate.shots import FOOTAGE, PHOTOS, Shot
 from glowreel.engine.colour import convert
 from glowreel.engine.still import encode
-from glowreel.engine.type import FOLDER as FONTS
+from glowreel.engine.typesetting import FOLDER as FONTS
 
 MEDIA = Path(__file__).parent.parent / "media"
 
@@ -112,6 +113,7 @@ def main() -> None:
     for shot in FOOTAGE:
         film(shot)
         print(shot.name, flush=True)
+    films()
 
 
 if __name__ == "__main__":

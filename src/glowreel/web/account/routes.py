@@ -6,12 +6,14 @@ from urllib.parse import urlsplit
 
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask_login import current_user, login_required, login_user, logout_user
+from flask_wtf.csrf import generate_csrf
 from werkzeug.wrappers import Response
 
 from glowreel.core.errors import Refusal
 from glowreel.services import accounts
 from glowreel.store.models import User
-from glowreel.web.extensions import Person, limiter, parts, unit
+from glowreel.web.errors import wants_page
+from glowreel.web.extensions import Person, limiter, runtime, transaction
 
 blueprint = Blueprint("account", __name__, template_folder="templates")
 
@@ -38,15 +40,26 @@ def welcome() -> str | Response:
 
 @blueprint.route("/sign-in", methods=["GET", "POST"])
 @limiter.limit("20/minute", methods=["POST"])
-def sign_in() -> str | Response | tuple[str, int]:
+def sign_in() -> str | Response | dict[str, str] | tuple[str, int]:
     if request.method == "GET":
         return render_template("account/sign_in.html", problem="")
     try:
-        with unit() as work:
+        with transaction() as work:
             user = accounts.sign_in(work.session, request.form.get("email", ""), request.form.get("password", ""))
     except Refusal as refusal:
+        if not wants_page():
+            raise
         return render_template("account/sign_in.html", problem=str(refusal)), 422
+    if not wants_page():
+        login_user(Person(user.id, user.name, user.team_id, user.team.name), remember=True)
+        return {"token": generate_csrf()}
     return _enter(user)
+
+
+@blueprint.get("/token")
+def token() -> dict[str, str]:
+    """A fresh token for the changes that a page sends; a page that was open for long may hold an old one."""
+    return {"token": generate_csrf()}
 
 
 @blueprint.route("/sign-up", methods=["GET", "POST"])
@@ -56,7 +69,7 @@ def sign_up() -> str | Response | tuple[str, int]:
         return render_template("account/sign_up.html", problem="")
     answers = {key: request.form.get(key, "") for key in ("name", "email", "password", "team")}
     try:
-        with unit() as work:
+        with transaction() as work:
             user = accounts.sign_up(work.session, **answers)
     except Refusal as refusal:
         return render_template("account/sign_up.html", problem=str(refusal)), 422
@@ -66,9 +79,9 @@ def sign_up() -> str | Response | tuple[str, int]:
 @blueprint.post("/demo")
 def demo() -> Response:
     """One button into the demo team; only where the program was started with it."""
-    if not parts().settings.demo:
+    if not runtime().settings.demo:
         raise Refusal("no-demo", "This Glow Reel was started without the demo.", "Sign up instead.")
-    with unit() as work:
+    with transaction() as work:
         user = accounts.demo_user(work.session)
     if user is None:
         raise Refusal("no-demo", "The demo is still being set up.", "Try again in a moment.")
@@ -79,4 +92,4 @@ def demo() -> Response:
 @login_required
 def sign_out() -> Response:
     logout_user()
-    return redirect(url_for("account.welcome"))
+    return redirect(url_for("desk.desk"))

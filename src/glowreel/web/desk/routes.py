@@ -2,51 +2,64 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from flask import Blueprint, Response, make_response, redirect, render_template, request, send_file, url_for
-from flask_login import login_required
+from flask_login import current_user, login_required
+from sqlalchemy.orm import Session
 from werkzeug.wrappers import Response as AnyResponse
 
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.services import exports, interchange, promos, shelf
-from glowreel.web.extensions import parts, say, team_id, unit, user_id
+from glowreel.web.extensions import flash, hand_to_live, runtime, team_id, transaction, user_id
 from glowreel.web.preview.routes import picture_response
 
 blueprint = Blueprint("desk", __name__, template_folder="templates")
 
 
 @blueprint.get("/")
-@login_required
 def desk() -> str:
-    with unit() as work:
+    """The Desk of whoever is signed in; the welcome page for everybody else."""
+    if not current_user.is_authenticated:
+        return render_template("account/welcome.html")
+    with transaction() as work:
         rows = promos.list_promos(work.session, team_id())
-        media = shelf.list_media(work.session, team_id())
-        running = [
-            (export, file)
-            for export in exports.list_exports(work.session, team_id())
-            for file in export.files
-            if file.state in exports.OPEN
-        ]
-        lately = [
-            (export, file)
-            for export in exports.list_exports(work.session, team_id())
-            for file in export.files
-            if file.state == "done"
-        ][:4]
-    return render_template(
-        "desk/desk.html",
-        promos=rows,
-        media=media,
-        running=running,
-        lately=lately,
-        formats=SHIPPED.values(),
-        first_choice=FIRST_CHOICE,
-    )
+        going_on = _going_on(work.session)
+    choice = {"formats": SHIPPED.values(), "first_choice": FIRST_CHOICE}
+    return render_template("desk/desk.html", promos=rows, **choice, **going_on)
+
+
+def _going_on(session: Session) -> dict[str, Any]:
+    """What is on the Shelf, being made, and lately finished."""
+    media = shelf.list_media(session, team_id())
+    files = [(export, file) for export in exports.list_exports(session, team_id()) for file in export.files]
+    return {
+        "media": media,
+        "working": [row for row in media if row.state in ("queued", "running")],
+        "running": [(export, file) for export, file in files if file.state in exports.OPEN],
+        "lately": [(export, file) for export, file in files if file.state == "done"][:4],
+    }
+
+
+@blueprint.get("/desk/now")
+@login_required
+def now() -> str:
+    """The side of the Desk that says what is going on, by itself."""
+    with transaction() as work:
+        return render_template("desk/now.html", **_going_on(work.session))
+
+
+@blueprint.get("/desk/events")
+@login_required
+def events() -> Response:
+    """A stream that says when an import or export of the team begins or ends (server-sent events)."""
+    return hand_to_live("team", team_id())
 
 
 @blueprint.post("/promos")
 @login_required
 def create() -> AnyResponse:
-    with unit() as work:
+    with transaction() as work:
         chosen = tuple(request.form.getlist("formats")) or FIRST_CHOICE
         row = promos.create(work.session, team_id(), user_id(), request.form.get("name", ""), chosen)
     return redirect(url_for("editor.editor", promo_id=row.id))
@@ -55,18 +68,18 @@ def create() -> AnyResponse:
 @blueprint.post("/promos/<promo_id>/remove")
 @login_required
 def remove(promo_id: str) -> AnyResponse:
-    with unit() as work:
+    with transaction() as work:
         row = promos.remove(work.session, promo_id, team_id())
-    say(f"“{row.name}” is off the Desk.|{url_for('desk.restore', promo_id=promo_id)}")
+    flash(f"“{row.name}” is off the Desk.|{url_for('desk.restore', promo_id=promo_id)}")
     return redirect(url_for("desk.desk"))
 
 
 @blueprint.post("/promos/<promo_id>/restore")
 @login_required
 def restore(promo_id: str) -> AnyResponse:
-    with unit() as work:
+    with transaction() as work:
         row = promos.restore(work.session, promo_id, team_id())
-    say(f"“{row.name}” is back.")
+    flash(f"“{row.name}” is back.")
     return redirect(url_for("desk.desk"))
 
 
@@ -81,8 +94,8 @@ def poster(promo_id: str) -> Response:
 @login_required
 def bundle(promo_id: str) -> Response:
     """The promo with all its media as an open bundle."""
-    with unit() as work:
-        path, name = interchange.save_bundle(parts(), work.session, promo_id, team_id())
+    with transaction() as work:
+        path, name = interchange.save_bundle(runtime(), work.session, promo_id, team_id())
     try:
         return send_file(path, mimetype="application/zip", as_attachment=True, download_name=name)
     finally:
@@ -94,8 +107,8 @@ def bundle(promo_id: str) -> Response:
 def open_file() -> Response:
     """Opens an .otioz bundle or a plain .otio file as a new promo."""
     sent = request.files.get("file")
-    with unit() as work:
-        row, notice = interchange.open_timeline(parts(), work, team_id(), user_id(), sent)
+    with transaction() as work:
+        row, notice = interchange.open_timeline(runtime(), work, team_id(), user_id(), sent)
     if notice:
-        say(notice)
+        flash(notice)
     return make_response(redirect(url_for("editor.editor", promo_id=row.id)))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask_login import login_required
@@ -12,11 +13,11 @@ from glowreel.core.commands import Command, read_command
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import RESOLUTIONS, SHIPPED
 from glowreel.services import promos, shelf
-from glowreel.services.access import own
+from glowreel.services.access import authorise
 from glowreel.services.promos import Opened
 from glowreel.store.models import PromoRow
 from glowreel.web.editor.view import View
-from glowreel.web.extensions import team_id, the_hub, unit, user_id
+from glowreel.web.extensions import hand_to_live, team_id, transaction, user_id
 
 blueprint = Blueprint("editor", __name__, template_folder="templates")
 
@@ -41,7 +42,7 @@ def the_command(text: str) -> Command:
 @blueprint.get("/promos/<promo_id>")
 @login_required
 def editor(promo_id: str) -> str:
-    with unit() as work:
+    with transaction() as work:
         opened = promos.open_promo(work.session, promo_id, team_id())
         media = shelf.list_media(work.session, team_id())
         strips = promos.strips(work.session, team_id(), opened.promo)
@@ -55,7 +56,7 @@ def editor(promo_id: str) -> str:
 @blueprint.get("/promos/<promo_id>/details")
 @login_required
 def details(promo_id: str) -> str:
-    with unit() as work:
+    with transaction() as work:
         opened = promos.open_promo(work.session, promo_id, team_id())
     return render_template("editor/details.html", v=View(opened, {}, _chosen(), _format()))
 
@@ -65,14 +66,14 @@ def details(promo_id: str) -> str:
 def edit(promo_id: str) -> str:
     """Carries out one command and answers with every part of the page that it may have changed."""
     command = the_command(request.form.get("command", ""))
-    seen = request.form.get("rev", "")
-    with unit() as work:
-        opened, outcome = promos.edit(
-            work.session, promo_id, team_id(), user_id(), command, int(seen) if seen.isdigit() else None
-        )
+    revision = _seen()
+    sent = request.form.get("press", "")
+    press = sent if re.fullmatch(r"[\w-]{8,40}", sent, re.ASCII) else None
+    with transaction() as work:
+        opened, outcome = promos.edit(work.session, promo_id, team_id(), user_id(), command, revision, press)
         strips = promos.strips(work.session, team_id(), opened.promo)
     selected = outcome.select or _chosen()
-    view = View(opened, strips, selected, _format(), notice=outcome.notice, words=outcome.words)
+    view = View(opened, strips, selected, _format(), notice=outcome.notice, sentence=outcome.sentence)
     return render_template("editor/changed.html", v=view)
 
 
@@ -88,9 +89,16 @@ def redo(promo_id: str) -> str:
     return _step(promo_id, back=False)
 
 
+def _seen() -> int | None:
+    """The revision that the page says was on show when something was pressed."""
+    text = request.form.get("rev", "")
+    return int(text) if text.isascii() and text.isdigit() and len(text) < 18 else None
+
+
 def _step(promo_id: str, *, back: bool) -> str:
-    with unit() as work:
-        opened = promos.step(work.session, promo_id, team_id(), back=back)
+    again_from = _seen() if "again" in request.form else None
+    with transaction() as work:
+        opened = promos.step(work.session, promo_id, team_id(), back=back, again_from=again_from)
         return changed(opened, promos.strips(work.session, team_id(), opened.promo))
 
 
@@ -103,7 +111,7 @@ def changed(opened: Opened, strips: dict[str, dict[str, object]]) -> str:
 @login_required
 def newest(promo_id: str) -> str:
     """The parts of the page as they are now, for a window whose promo was changed in another one."""
-    with unit() as work:
+    with transaction() as work:
         opened = promos.open_promo(work.session, promo_id, team_id())
         return changed(opened, promos.strips(work.session, team_id(), opened.promo))
 
@@ -112,11 +120,9 @@ def newest(promo_id: str) -> str:
 @login_required
 def events(promo_id: str) -> Response:
     """A stream that says which revision is on show, whenever that changes (server-sent events)."""
-    with unit() as work:
-        row = own(work.session, PromoRow, promo_id, team_id())
-        first = {"promo": row.id, "rev": row.head_id, "words": ""}
-    headers = {"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
-    return Response(the_hub().events(promo_id, first), mimetype="text/event-stream", headers=headers)
+    with transaction() as work:
+        row = authorise(work.session, PromoRow, promo_id, team_id())
+    return hand_to_live("promo", row.id)
 
 
 @blueprint.get("/promos/<promo_id>/fragment")
@@ -124,7 +130,7 @@ def events(promo_id: str) -> Response:
 def fragment(promo_id: str) -> Response:
     """A piece of the promo by itself, for pasting: the items or the scene that the address names."""
     items = {part for part in request.args.get("items", "").split(",") if part}
-    with unit() as work:
+    with transaction() as work:
         piece = promos.fragment(work.session, promo_id, team_id(), items, request.args.get("scene") or None)
     return Response(piece.model_dump_json(), mimetype="application/json")
 
@@ -133,10 +139,8 @@ def fragment(promo_id: str) -> Response:
 @login_required
 def scenes(promo_id: str) -> str:
     """Scenes of the team's other promos, to choose from."""
-    with unit() as work:
-        own(work.session, PromoRow, promo_id, team_id())
-        rows = [row for row in promos.list_promos(work.session, team_id()) if row.id != promo_id][:40]
-        found = [(row, promos.document(work.session, row)) for row in rows]
+    with transaction() as work:
+        found = promos.scenes_of_others(work.session, promo_id, team_id())
     return render_template("editor/other_scenes.html", found=found)
 
 
@@ -144,8 +148,8 @@ def scenes(promo_id: str) -> str:
 @login_required
 def material(promo_id: str) -> str:
     """Footage and photos to choose from, as small pictures."""
-    with unit() as work:
-        own(work.session, PromoRow, promo_id, team_id())
+    with transaction() as work:
+        authorise(work.session, PromoRow, promo_id, team_id())
         rows = shelf.list_media(work.session, team_id(), request.args.get("find", ""))
     ready = [row for row in rows if row.state == "ready" and row.facts and row.facts["kind"] != "sound"]
     return render_template("editor/material.html", media=ready)
@@ -155,6 +159,6 @@ def material(promo_id: str) -> str:
 @login_required
 def copy(promo_id: str) -> AnyResponse:
     """A copy of the promo as it is now, with a history of its own."""
-    with unit() as work:
+    with transaction() as work:
         row = promos.duplicate(work.session, promo_id, team_id(), user_id())
     return redirect(url_for("editor.editor", promo_id=row.id))

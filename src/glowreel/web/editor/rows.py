@@ -3,17 +3,20 @@ out, because a long promo has many hundred rows in every answer to an edit."""
 
 from __future__ import annotations
 
+from collections import OrderedDict
+from contextlib import suppress
 from typing import Any
 
+from glowreel.core.commands.trim import MAX_STILL, roll_room
 from glowreel.core.document import Clip, Item, Promo, Sound, Track
 from glowreel.core.media import Media
 from glowreel.core.speed import Speed, earliest, longest, source_exact
-from glowreel.core.time import MAX_TICKS, TICKS_PER_SECOND
+from glowreel.core.time import MAX_TICKS, TICKS_PER_SECOND, seconds
 from glowreel.core.timeline import Timeline, timeline
 from glowreel.core.words import Words
 
-STILL = 600.0
-"""Seconds that a still may last: how far its end can be dragged."""
+STILL = seconds(MAX_STILL)
+"""How far the end of a still can be dragged."""
 MAP_POINTS = 16
 
 Row = dict[str, Any]
@@ -33,6 +36,33 @@ def clip_row(index: Timeline, clip: Clip, strips: dict[str, dict[str, Any]]) -> 
         "muted": clip.muted and media is not None and media.sounding, "gain": clip.gain,
     }  # fmt: skip
     return _tidy(row | _material(media, clip.source_in, clip.speed, span.length, strips.get(clip.media or "")))
+
+
+def main_rows(index: Timeline, strips: dict[str, dict[str, Any]]) -> list[Row]:
+    """The main track's clips, each with how far the cut after it can be moved."""
+    clips = index.promo.clips
+    rows = [clip_row(index, clip, strips) for clip in clips]
+    for row, before, behind in zip(rows, clips, clips[1:], strict=False):
+        row["roll"] = _roll(index.promo, before, behind)
+    return rows
+
+
+_rolls: OrderedDict[tuple[int, ...], tuple[Clip, Clip, list[float]]] = OrderedDict()
+MAX_ROLLS = 5000
+
+
+def _roll(promo: Promo, before: Clip, behind: Clip) -> list[float]:
+    """How far a cut can be moved, in seconds. Clips never change, so that what is known of two holds in every revision
+    of that rate in which they are neighbours."""
+    key = (id(before), id(behind), promo.rate.num, promo.rate.den)
+    known = _rolls.get(key)
+    if known is None or known[0] is not before or known[1] is not behind:
+        known = (before, behind, [_seconds(by) for by in roll_room(promo, before, behind)])
+        _rolls[key] = known
+        if len(_rolls) > MAX_ROLLS:
+            with suppress(KeyError):
+                _rolls.popitem(last=False)
+    return known[2]
 
 
 def item_row(index: Timeline, item: Item) -> Row:
@@ -108,7 +138,7 @@ def timeline_rows(promo: Promo, strips: dict[str, dict[str, Any]]) -> dict[str, 
     index = timeline(promo)
     spans = index.scene_span
     return {
-        "main": [clip_row(index, clip, strips) for clip in promo.clips],
+        "main": main_rows(index, strips),
         "tracks": [track_row(index, t, "layer") for t in promo.layers]
         + [track_row(index, t, "sound") for t in promo.sounds],
         "cuts": [

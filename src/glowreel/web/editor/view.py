@@ -6,20 +6,20 @@ import hashlib
 from collections import OrderedDict
 from functools import cached_property
 from threading import Lock
-from typing import Any, get_args
+from typing import Any
 
 import orjson
 from markupsafe import Markup
 
-from glowreel.core.document import Clip, Item, Motion, Note, Picture, Promo, Sound, Track, TransitionKind
+from glowreel.core.document import Clip, Item, Note, Picture, Promo, Sound, Track
 from glowreel.core.formats import CANON, SHIPPED, Format
 from glowreel.core.layout import Box
 from glowreel.core.recipe.picture import item_box
-from glowreel.core.time import TICKS_PER_SECOND
-from glowreel.core.timeline import timeline
-from glowreel.core.words import FONTS
-from glowreel.engine.type import measure
+from glowreel.core.time import TICKS_PER_SECOND, seconds
+from glowreel.core.timeline import Cut, timeline
+from glowreel.engine.typesetting import measure
 from glowreel.services.promos import Opened
+from glowreel.web.editor.details import SWATCHES, Details, Group, promo_controls
 from glowreel.web.editor.rows import Row, clip_row, item_row, timeline_rows
 
 BAND = (15.0, 30.0)
@@ -37,6 +37,16 @@ ICONS = {
 }
 
 
+KIND_NAMES = {
+    "footage": "Footage",
+    "photo": "Photo",
+    "filler": "Filler",
+    "words": "Words",
+    "picture": "Picture layer",
+    "sound": "Sound",
+}
+
+
 class View:
     def __init__(
         self,
@@ -45,7 +55,7 @@ class View:
         selected: tuple[str, ...],
         format_id: str,
         notice: str = "",
-        words: str = "",
+        sentence: str = "",
     ) -> None:
         self.opened = opened
         self.promo: Promo = opened.promo
@@ -55,12 +65,11 @@ class View:
             i for i in selected if i in self.index.clip or i in self.index.item or i in self.index.note
         )
         self.notice = notice
-        self.words = words
-        self.fonts = FONTS
+        self.sentence = sentence
         self.icons = ICONS
-        self.transition_kinds = get_args(TransitionKind)
-        self.motions = get_args(Motion)
-        self.shape: Format = next((f for f in self.promo.formats if f.id == format_id), self.promo.formats[0])
+        self.kind_names = KIND_NAMES
+        self.swatches = SWATCHES
+        self.format: Format = next((f for f in self.promo.formats if f.id == format_id), self.promo.formats[0])
         self.missing_formats = [f for f in SHIPPED.values() if all(f.id != own.id for own in self.promo.formats)]
 
     @property
@@ -105,6 +114,22 @@ class View:
         return of if isinstance(of, Clip | Picture | Sound) and media is not None and media.length else None
 
     @cached_property
+    def details(self) -> Details | None:
+        """The controls of the one thing selected."""
+        return Details(self.promo, self.format, self.one) if self.one is not None else None
+
+    @cached_property
+    def promo_group(self) -> Group:
+        return promo_controls(self.promo)
+
+    @staticmethod
+    def held_words(cut: Cut) -> str:
+        """What a transition has no footage for, in a sentence."""
+        sides = (("this clip", cut.held_before), ("the next", cut.held_behind))
+        parts = [f"{seconds(held):.2f} s of {which}" for which, held in sides if held]
+        return f"Held for want of footage: {', '.join(parts)}."
+
+    @cached_property
     def note(self) -> Note | None:
         """The note selected, if it is the only thing."""
         return self.index.note.get(self.selected[0]) if len(self.selected) == 1 else None
@@ -119,14 +144,6 @@ class View:
         inside = [(p.at - speed.into, p.speed) for p in speed.points if 0 < p.at - speed.into < length]
         ends = [(at, round(speed.at(speed.into + at) * 1000)) for at in (0, length)]
         return [(at / length, rate) for at, rate in (ends[0], *inside, ends[1])]
-
-    @cached_property
-    def detached(self) -> bool:
-        """Whether the sound of the clip selected stands on a track of its own."""
-        one = self.one
-        if not isinstance(one, Clip):
-            return False
-        return any(isinstance(i.content, Sound) and i.content.of == one.id for i in self.promo.items)
 
     @cached_property
     def heads(self) -> list[tuple[Track, str, str]]:
@@ -150,27 +167,28 @@ class View:
             "rev": self.opened.revision,
             "name": promo.name,
             "length": self.length,
+            "frames": self.index.frame_count if self.index.length else 0,
             "rate": [promo.rate.num, promo.rate.den],
             "formats": [{"id": f.id, "name": f.name, "wide": f.wide, "high": f.high, "safe": f.safe}
                         for f in promo.formats],
             "front": front,
-            "boxes": {shape.id: self._boxes(shape) for shape in promo.formats},
+            "boxes": {format.id: self._boxes(format) for format in promo.formats},
             "select": self.selected,
-            "words": self.words,
+            "sentence": self.sentence,
             "notice": self.notice,
             **timeline_rows(promo, self.strips),
         }  # fmt: skip
         # Inside a script element only the end of that element must not appear.
         return Markup(json_text(value).replace("<", "\\u003c"))
 
-    def _boxes(self, shape: Format) -> dict[str, dict[str, Any]]:
+    def _boxes(self, format: Format) -> dict[str, dict[str, Any]]:
         """Where each layer lies in a format, in fractions of the frame's short side."""
         found: dict[str, dict[str, Any]] = {}
         for track in self.promo.layers:
             for item in track.items:
-                place = item.place_in.get(shape.id, item.place)
-                more = {"size": place.size, "wrap": place.wrap, "turn": place.turn, "own": shape.id in item.place_in}
-                found[item.id] = {**_box(self.promo, shape, item), **more}
+                place = item.place_in.get(format.id, item.place)
+                more = {"size": place.size, "wrap": place.wrap, "turn": place.turn, "own": format.id in item.place_in}
+                found[item.id] = {**_box(self.promo, format, item), **more}
         return found
 
 
@@ -179,14 +197,14 @@ _lock = Lock()
 MAX_KNOWN = 20_000
 
 
-def _box(promo: Promo, shape: Format, item: Item) -> dict[str, float]:
+def _box(promo: Promo, format: Format, item: Item) -> dict[str, float]:
     """Where an item lies. Items never change, so that what is known of one holds in every revision that has it."""
-    key = (id(item), shape.id)
+    key = (id(item), format.id)
     with _lock:
         known = _known.get(key)
     if known is not None and known[0] is item:
         return known[1]
-    box_there = item_box(promo, shape, item, measure)
+    box_there = item_box(promo, format, item, measure)
     fractions = _fractions(box_there) if box_there else {}
     with _lock:
         _known[key] = (item, fractions)

@@ -7,9 +7,9 @@ from flask_login import login_required
 
 from glowreel.core.errors import Refusal
 from glowreel.services import exports
-from glowreel.services.access import own_file
+from glowreel.services.access import authorise_file
 from glowreel.store.models import Export, ExportFile
-from glowreel.web.extensions import parts, team_id, unit
+from glowreel.web.extensions import runtime, team_id, transaction
 
 blueprint = Blueprint("exports", __name__, template_folder="templates")
 
@@ -17,7 +17,7 @@ blueprint = Blueprint("exports", __name__, template_folder="templates")
 @blueprint.get("/exports")
 @login_required
 def listing() -> str:
-    with unit() as work:
+    with transaction() as work:
         rows = exports.list_exports(work.session, team_id())
     return render_template("exports/exports.html", exports=rows, working=_working(rows))
 
@@ -27,7 +27,7 @@ def listing() -> str:
 def fragment() -> str:
     """The list by itself, asked for again while something is being made."""
     promo_id = request.args.get("promo") or None
-    with unit() as work:
+    with transaction() as work:
         rows = exports.list_exports(work.session, team_id(), promo_id)
     rows = rows[:6] if promo_id else rows
     return render_template("exports/list.html", exports=rows, working=_working(rows), promo_id=promo_id)
@@ -44,48 +44,48 @@ def start(promo_id: str) -> str:
         short_side = int(request.form.get("resolution", "1080"))
     except ValueError as error:
         raise Refusal("size", "Choose one of the resolutions in the list.") from error
-    with unit() as work:
+    with transaction() as work:
         chosen = tuple(request.form.getlist("formats"))
         exports.start(work, promo_id, team_id(), chosen, short_side, request.form.get("title", ""))
-    with unit() as work:
+    with transaction() as work:
         rows = exports.list_exports(work.session, team_id(), promo_id)[:6]
     return render_template("exports/list.html", exports=rows, working=True, promo_id=promo_id)
 
 
 def _one(file_id: str) -> str:
-    with unit() as work:
-        file = own_file(work.session, file_id, team_id())
+    with transaction() as work:
+        file = authorise_file(work.session, file_id, team_id())
         return render_template("exports/file.html", file=file, export=file.export)
 
 
 @blueprint.post("/exports/<file_id>/cancel")
 @login_required
 def cancel(file_id: str) -> str:
-    with unit() as work:
-        exports.cancel(work.session, own_file(work.session, file_id, team_id()))
+    with transaction() as work:
+        exports.cancel(work.session, authorise_file(work.session, file_id, team_id()))
     return _one(file_id)
 
 
 @blueprint.post("/exports/<file_id>/retry")
 @login_required
 def retry(file_id: str) -> str:
-    with unit() as work:
-        exports.retry(work, own_file(work.session, file_id, team_id()))
+    with transaction() as work:
+        exports.retry(work, authorise_file(work.session, file_id, team_id()))
     return _one(file_id)
 
 
 @blueprint.get("/exports/<file_id>/download")
 @login_required
 def download(file_id: str) -> Response:
-    with unit() as work:
-        file = own_file(work.session, file_id, team_id())
+    with transaction() as work:
+        file = authorise_file(work.session, file_id, team_id())
         if file.state != "done":
             raise Refusal("not-done", "That export is not finished.", "Wait for it, or try it again.")
         return _film(file, attached=True)
 
 
 def _film(file: ExportFile, *, attached: bool) -> Response:
-    path = parts().blobs.local(exports.file_blob(file.id))
+    path = runtime().blobs.local(exports.file_blob(file.id))
     plain = "".join(ch if ch.isalnum() else "-" for ch in file.export.title).strip("-")[:60] or "promo"
     name = f"{plain}-{file.format_id}-{file.short_side}.mp4"
     return send_file(path, mimetype="video/mp4", conditional=True, as_attachment=attached, download_name=name)
@@ -94,7 +94,7 @@ def _film(file: ExportFile, *, attached: bool) -> Response:
 @blueprint.get("/watch/<token>")
 def watch(token: str) -> str:
     """The page anyone with the link can open."""
-    with unit() as work:
+    with transaction() as work:
         file = exports.watched(work.session, token)
         link = url_for("exports.watch", token=token, _external=True)
         return render_template("exports/watch.html", file=file, export=file.export, link=link)
@@ -102,7 +102,7 @@ def watch(token: str) -> str:
 
 @blueprint.get("/watch/<token>/film.mp4")
 def film(token: str) -> Response:
-    with unit() as work:
+    with transaction() as work:
         response = _film(exports.watched(work.session, token), attached="download" in request.args)
     response.headers["Cache-Control"] = "private, max-age=3600"
     return response

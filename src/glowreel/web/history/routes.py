@@ -7,7 +7,7 @@ from flask_login import login_required
 
 from glowreel.services import history, promos
 from glowreel.web.editor.routes import changed
-from glowreel.web.extensions import team_id, unit, user_id
+from glowreel.web.extensions import team_id, transaction, user_id
 from glowreel.web.preview.routes import number
 
 blueprint = Blueprint("history", __name__, template_folder="templates")
@@ -18,7 +18,7 @@ blueprint = Blueprint("history", __name__, template_folder="templates")
 def panel(promo_id: str) -> str:
     """The newest steps, or older ones than `before`."""
     before = number("before", 0) or None
-    with unit() as work:
+    with transaction() as work:
         steps, more = history.steps(work.session, promo_id, team_id(), before)
     return render_template("history/steps.html", steps=steps, more=more, promo_id=promo_id, older=before is not None)
 
@@ -26,7 +26,7 @@ def panel(promo_id: str) -> str:
 @blueprint.post("/promos/<promo_id>/history/<int:revision>/go")
 @login_required
 def go(promo_id: str, revision: int) -> str:
-    with unit() as work:
+    with transaction() as work:
         opened = history.go(work.session, promo_id, team_id(), revision)
         return changed(opened, promos.strips(work.session, team_id(), opened.promo))
 
@@ -34,7 +34,7 @@ def go(promo_id: str, revision: int) -> str:
 @blueprint.post("/promos/<promo_id>/history/<int:revision>/restore")
 @login_required
 def restore(promo_id: str, revision: int) -> str:
-    with unit() as work:
+    with transaction() as work:
         opened = history.restore(work.session, promo_id, team_id(), user_id(), revision)
         return changed(opened, promos.strips(work.session, team_id(), opened.promo))
 
@@ -42,7 +42,7 @@ def restore(promo_id: str, revision: int) -> str:
 @blueprint.post("/promos/<promo_id>/history/<int:revision>/name")
 @login_required
 def name(promo_id: str, revision: int) -> str:
-    with unit() as work:
+    with transaction() as work:
         history.name(work.session, promo_id, team_id(), revision, request.form.get("name", ""))
         steps, more = history.steps(work.session, promo_id, team_id())
     return render_template("history/steps.html", steps=steps, more=more, promo_id=promo_id, older=False)
@@ -52,9 +52,9 @@ def name(promo_id: str, revision: int) -> str:
 @login_required
 def compare(promo_id: str) -> str:
     """Two versions at the same time of the promo, and what is different."""
-    with unit() as work:
+    with transaction() as work:
         found = history.compare(work.session, promo_id, team_id(), number("first"), number("second"))
-    shape = request.args.get("format", "")
+    format = request.args.get("format", "")
     shapes = [f for f in found.old.formats if any(f.id == g.id for g in found.new.formats)]
-    shape = shape if any(f.id == shape for f in shapes) else shapes[0].id if shapes else ""
-    return render_template("history/compare.html", c=found, promo_id=promo_id, frame=number("frame", 0), shape=shape)
+    format = format if any(f.id == format for f in shapes) else shapes[0].id if shapes else ""
+    return render_template("history/compare.html", c=found, promo_id=promo_id, frame=number("frame", 0), shape=format)

@@ -15,11 +15,11 @@ from glowreel.core.document import Promo, TransitionKind
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.timeline import timeline
 from glowreel.services import promos
-from glowreel.services.access import own
+from glowreel.services.access import authorise
 from glowreel.services.promos import named_media
 from glowreel.store.models import PromoRow
 from glowreel.web.editor.routes import the_command
-from glowreel.web.extensions import team_id, the_preview, unit
+from glowreel.web.extensions import team_id, the_preview, transaction
 
 blueprint = Blueprint("preview", __name__)
 
@@ -42,8 +42,8 @@ def number(name: str, default: int | None = None) -> int:
 
 def find(promo_id: str) -> Promo:
     """The promo at the revision the address names (the newest by default); the team's own, or nothing."""
-    with unit() as work:
-        row = own(work.session, PromoRow, promo_id, team_id())
+    with transaction() as work:
+        row = authorise(work.session, PromoRow, promo_id, team_id())
         return promos.document(work.session, row, number("rev", 0) or None)
 
 
@@ -53,10 +53,11 @@ def picture_response(promo_id: str, *, share: float | None = None, short: int | 
     short = short or number("short", 360)
     format_id = request.args.get("format", promo.formats[0].id)
     if share is not None:
-        at = int(promo.rate.frame_nearest(timeline(promo).length) * share)
+        at = int(timeline(promo).frame_count * share)
     else:
         at = number("frame", 0)
-    recipe, key = the_preview().recipe(promo, format_id, at, short)
+    at_rest = request.args.get("rest", "").split(",")[:200]
+    recipe, key = the_preview().recipe(promo, format_id, at, short, at_rest)
     response = make_response()
     response.set_etag(key)
     response.headers["Cache-Control"] = FOR_EVER if request.args.get("rev") else "private, no-cache"
@@ -83,7 +84,7 @@ def tried(promo_id: str) -> Response:
     """
     promo = find(promo_id)
     command = the_command(request.args.get("command", ""))
-    with unit() as work:
+    with transaction() as work:
         media = promos.team_media(work.session, team_id(), named_media(command))
     tried = apply(promo, command, Context(new_id=lambda prefix: f"{prefix}-tried-{next(_numbers)}", media=media)).promo
     index = timeline(tried)
@@ -105,7 +106,7 @@ def transition(kind: str) -> Response:
     found = next((k for k in KINDS if k == kind), None)
     if found is None:
         raise Missing("no-kind", "There is no transition of that kind.")
-    data = the_preview().passing_strip(found)
+    data = the_preview().transition_strip(found)
     return Response(data, mimetype="image/jpeg", headers={"Cache-Control": FOR_EVER})
 
 
@@ -124,7 +125,9 @@ def run(promo_id: str) -> Response:
         for _, data in frames:
             yield struct.pack("<I", len(data)) + data
 
-    return Response(body(), mimetype="application/octet-stream", headers={"Cache-Control": "private, no-store"})
+    # The front passes each frame on as it comes: playing begins with the first one.
+    headers = {"Cache-Control": "private, no-store", "X-Accel-Buffering": "no"}
+    return Response(body(), mimetype="application/octet-stream", headers=headers)
 
 
 @blueprint.get("/promos/<promo_id>/sound")

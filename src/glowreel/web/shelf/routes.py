@@ -11,11 +11,12 @@ from flask_login import login_required
 
 from glowreel.core.commands.transitions import spoken
 from glowreel.core.document import TransitionKind
-from glowreel.core.errors import Missing
+from glowreel.core.errors import Missing, Refusal
 from glowreel.services import shelf
-from glowreel.services.places import derived
+from glowreel.services.access import authorise
+from glowreel.services.blob_keys import derived
 from glowreel.store.models import MediaFile
-from glowreel.web.extensions import parts, team_id, unit
+from glowreel.web.extensions import runtime, team_id, transaction
 
 blueprint = Blueprint("shelf", __name__, template_folder="templates")
 
@@ -39,7 +40,7 @@ def _list() -> str:
     if request.args.get("kind") == "transition":
         kinds = [kind for kind in get_args(TransitionKind) if find.lower() in spoken(kind)]
         return render_template("shelf/transitions.html", kinds=kinds)
-    with unit() as work:
+    with transaction() as work:
         rows = shelf.list_media(work.session, team_id(), find, request.args.get("kind", ""))
     working = any(row.state in ("queued", "running") for row in rows)
     return render_template("shelf/list.html", media=rows, working=working, find=find)
@@ -50,10 +51,12 @@ def _list() -> str:
 def upload() -> tuple[dict[str, str], int]:
     """Takes one file in as the bare body of the request; its name comes in a header, percent-encoded."""
     name = unquote(request.headers.get("X-File-Name", "Unnamed file"))
-    source, size = shelf.receive(
-        parts().blobs, Path(parts().settings.cache) / "uploads", cast(BinaryIO, request.stream)
-    )
-    with unit() as work:
+    if request.headers.get("Transfer-Encoding"):
+        raise Refusal("length", "The upload does not say how large it is.", "Send it again.")
+    folder = Path(runtime().settings.cache) / "uploads"
+    stream = cast(BinaryIO, request.stream)
+    source, size = shelf.receive(runtime().blobs, folder, stream, expected=request.content_length or 0)
+    with transaction() as work:
         row = shelf.add(work, team_id(), name, source, size)
         return {"id": row.id, "name": row.name, "state": row.state}, 201
 
@@ -61,7 +64,7 @@ def upload() -> tuple[dict[str, str], int]:
 @blueprint.post("/shelf/<media_id>/remove")
 @login_required
 def remove(media_id: str) -> str:
-    with unit() as work:
+    with transaction() as work:
         shelf.remove(work.session, media_id, team_id())
     return _list()
 
@@ -72,11 +75,9 @@ def small_file(media_id: str, name: str) -> Response:
     """Poster, film strip, peaks or stand-in of a file. They never change: the address names the content."""
     if name not in SMALL_FILES:
         raise Missing("no-file", "There is nothing at this address.")
-    with unit() as work:
-        row = work.session.get(MediaFile, media_id)
-        if row is None or row.team_id != team_id():
-            raise Missing("no-file", "There is nothing at this address.")
-        path = parts().blobs.local(derived(row.hash, BLOBS.get(name, name)))
+    with transaction() as work:
+        row = authorise(work.session, MediaFile, media_id, team_id(), removed=True)
+        path = runtime().blobs.local(derived(row.hash, BLOBS.get(name, name)))
     response = send_file(path, mimetype=SMALL_FILES[name], max_age=31_536_000, conditional=True)
     response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     return response

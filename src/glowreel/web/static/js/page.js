@@ -20,7 +20,10 @@ export function note(sentence, options = {}) {
     const button = document.createElement("button");
     button.className = "btn btn-quiet";
     button.textContent = options.action;
-    button.addEventListener("click", () => { box.remove(); options.run?.(); });
+    button.addEventListener("click", () => {
+      box.remove();
+      options.run?.();
+    });
     box.append(button);
   }
   document.getElementById("toasts")?.append(box);
@@ -39,13 +42,24 @@ export function sentenceOf(text) {
 /** Writes times as this machine's clock says them. */
 export function clocks() {
   for (const element of document.querySelectorAll("time[data-clock]"))
-    element.textContent = new Date(element.getAttribute("datetime") ?? "").toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false });
+    element.textContent = new Date(element.getAttribute("datetime") ?? "").toLocaleTimeString([], {
+      hour: "2-digit",
+      minute: "2-digit",
+      hour12: false,
+    });
 }
 
 function ago() {
   for (const element of document.querySelectorAll("time[data-ago]")) {
     const minutes = Math.round((Date.now() - Date.parse(element.getAttribute("datetime") ?? "")) / 60000);
-    const words = minutes < 1 ? "just now" : minutes < 60 ? `${minutes} min ago` : minutes < 1440 ? `${Math.round(minutes / 60)} h ago` : "";
+    const words =
+      minutes < 1
+        ? "just now"
+        : minutes < 60
+          ? `${minutes} min ago`
+          : minutes < 1440
+            ? `${Math.round(minutes / 60)} h ago`
+            : "";
     if (words) element.textContent = words;
   }
 }
@@ -53,10 +67,14 @@ function ago() {
 document.addEventListener("click", async (event) => {
   const target = /** @type {Element} */ (event.target);
   const opener = target.closest("[data-open]");
-  if (opener) /** @type {HTMLDialogElement} */ (document.querySelector(opener.getAttribute("data-open") ?? "")).showModal();
+  if (opener)
+    /** @type {HTMLDialogElement} */ (
+      document.querySelector(opener.getAttribute("data-open") ?? "")
+    ).showModal();
   if (target.closest("[data-close]")) target.closest("dialog")?.close();
   if (target instanceof HTMLDialogElement) target.close();
-  for (const menu of document.querySelectorAll("details.menu[open]")) if (!menu.contains(target)) menu.removeAttribute("open");
+  for (const menu of document.querySelectorAll("details.menu[open]"))
+    if (!menu.contains(target)) menu.removeAttribute("open");
   const copier = target.closest("[data-copy]");
   if (copier) {
     const link = copier.getAttribute("data-copy") ?? "";
@@ -69,15 +87,22 @@ document.addEventListener("click", async (event) => {
   }
 });
 document.addEventListener("keydown", (event) => {
-  if (event.key === "Escape") document.querySelectorAll("details.menu[open]").forEach((menu) => menu.removeAttribute("open"));
+  if (event.key === "Escape")
+    document.querySelectorAll("details.menu[open]").forEach((menu) => menu.removeAttribute("open"));
 });
 document.addEventListener("change", (event) => {
   const target = /** @type {HTMLInputElement} */ (event.target);
   if (target.matches("[data-submit]") && target.files?.length) target.form?.submit();
 });
-document.body.addEventListener("htmx:configRequest", (event) => Object.assign(/** @type {any} */ (event).detail.headers, headers));
-document.body.addEventListener("htmx:responseError", (event) => note(sentenceOf(/** @type {any} */ (event).detail.xhr.responseText), { refusal: true }));
-document.body.addEventListener("htmx:sendError", () => note("The server cannot be reached. Your work up to here is saved.", { refusal: true }));
+document.body.addEventListener("htmx:configRequest", (event) =>
+  Object.assign(/** @type {any} */ (event).detail.headers, headers),
+);
+document.body.addEventListener("htmx:responseError", (event) =>
+  note(sentenceOf(/** @type {any} */ (event).detail.xhr.responseText), { refusal: true }),
+);
+document.body.addEventListener("htmx:sendError", () =>
+  note("The server cannot be reached. Your work up to here is saved.", { refusal: true }),
+);
 document.body.addEventListener("htmx:afterSettle", ago);
 ago();
 clocks();

@@ -11,12 +11,18 @@ const peaks = new Map();
 let due = 0;
 
 export function paintArt() {
-  if (!due) due = requestAnimationFrame(() => { due = 0; all(); });
+  if (!due)
+    due = requestAnimationFrame(() => {
+      due = 0;
+      all();
+    });
 }
 
 function all() {
   const [from, to] = visibleSpan(200);
-  for (const box of /** @type {NodeListOf<HTMLElement>} */ (document.querySelectorAll("#lanes .item[data-media]"))) {
+  for (const box of /** @type {NodeListOf<HTMLElement>} */ (
+    document.querySelectorAll("#lanes .item[data-media]")
+  )) {
     const row = known.get(box.dataset.id ?? "")?.row;
     const canvas = box.querySelector("canvas");
     if (!row || !canvas) continue;
@@ -31,13 +37,23 @@ function all() {
 /** Seconds of the source at a time of a row. @param {import("./model.js").Row} row @param {number} time */
 function sourceAt(row, time) {
   if (!row.map) return (row.source ?? 0) + time;
-  const n = Math.max(1, row.map.findIndex(([t]) => t >= time));
+  const n = Math.max(
+    1,
+    row.map.findIndex(([at]) => at >= time),
+  );
   const [before, after] = [row.map[n - 1], row.map[n] ?? row.map[row.map.length - 1]];
   const share = after[0] > before[0] ? (time - before[0]) / (after[0] - before[0]) : 0;
   return before[1] + (after[1] - before[1]) * share;
 }
 
-/** Paints one box between two places in it. @param {HTMLElement} box @param {import("./model.js").Row} row @param {HTMLCanvasElement} canvas @param {number} from @param {number} to */
+/**
+ * Paints one box between two places in it.
+ * @param {HTMLElement} box
+ * @param {import("./model.js").Row} row
+ * @param {HTMLCanvasElement} canvas
+ * @param {number} from
+ * @param {number} to
+ */
 function one(box, row, canvas, from, to) {
   const height = box.clientHeight;
   const width = Math.max(1, Math.ceil(to - from));
@@ -51,12 +67,23 @@ function one(box, row, canvas, from, to) {
   canvas.style.left = `${from}px`;
   const paper = /** @type {CanvasRenderingContext2D} */ (canvas.getContext("2d"));
   paper.scale(ratio, ratio);
-  const painted = row.kind === "sound" ? wave(row, paper, from, width, height) : row.kind === "footage" || row.kind === "photo" ? film(row, paper, from, width, height) : true;
+  const painted =
+    row.kind === "sound"
+      ? wave(row, paper, from, width, height)
+      : row.kind === "footage" || row.kind === "photo"
+        ? film(row, paper, from, width, height)
+        : true;
   held.done = painted ? done : "";
   held.row = row;
 }
 
-/** @param {import("./model.js").Row} row @param {CanvasRenderingContext2D} paper @param {number} from @param {number} width @param {number} height */
+/**
+ * @param {import("./model.js").Row} row
+ * @param {CanvasRenderingContext2D} paper
+ * @param {number} from
+ * @param {number} width
+ * @param {number} height
+ */
 function film(row, paper, from, width, height) {
   const media = row.media ?? "";
   const photo = row.kind === "photo" || !row.tiles;
@@ -68,13 +95,23 @@ function film(row, paper, from, width, height) {
     strips.set(media, strip);
   }
   if (!strip.complete || !strip.naturalWidth) return false;
-  const tiles = photo ? 1 : row.tiles ?? 1;
+  const tiles = photo ? 1 : (row.tiles ?? 1);
   const tileWidth = strip.naturalWidth / tiles;
   const shown = (height * tileWidth) / strip.naturalHeight;
   for (let x = Math.floor(from / shown) * shown; x < from + width; x += shown) {
     const at = sourceAt(row, (x + shown / 2) / perSecond());
     const tile = photo ? 0 : Math.min(tiles - 1, Math.max(0, Math.round(at / (row.step ?? 1) - 0.25)));
-    paper.drawImage(strip, tile * tileWidth, 0, tileWidth, strip.naturalHeight, x - from, 0, shown - 1, height);
+    paper.drawImage(
+      strip,
+      tile * tileWidth,
+      0,
+      tileWidth,
+      strip.naturalHeight,
+      x - from,
+      0,
+      shown - 1,
+      height,
+    );
   }
   return true;
 }
@@ -87,7 +124,10 @@ export function loadPeaks(media) {
   let loading = coming.get(media);
   if (!loading) {
     loading = fetch(`/shelf/${media}/peaks`).then(async (response) => {
-      if (!response.ok) { coming.delete(media); return null; }
+      if (!response.ok) {
+        coming.delete(media);
+        return null;
+      }
       peaks.set(media, new Uint8Array(await response.arrayBuffer()));
       return peaks.get(media) ?? null;
     });
@@ -114,18 +154,29 @@ export function drawWave(paper, data, source, width, height, gain) {
   paper.fill();
 }
 
-/** @param {import("./model.js").Row} row @param {CanvasRenderingContext2D} paper @param {number} from @param {number} width @param {number} height */
+/**
+ * @param {import("./model.js").Row} row
+ * @param {CanvasRenderingContext2D} paper
+ * @param {number} from
+ * @param {number} width
+ * @param {number} height
+ */
 function wave(row, paper, from, width, height) {
   const data = peaks.get(row.media ?? "");
   if (!data) {
-    loadPeaks(row.media ?? "").then((found) => { if (found) paintArt(); });
+    loadPeaks(row.media ?? "").then((found) => {
+      if (found) paintArt();
+    });
     return false;
   }
   const pps = perSecond();
   const factor = Math.pow(10, (row.gain ?? 0) / 20);
   const gain = (/** @type {number} */ x) => {
     const at = (x + from) / pps;
-    return factor * Math.min(1, row.fadeIn ? at / row.fadeIn : 1, row.fadeOut ? (row.length - at) / row.fadeOut : 1);
+    return (
+      factor *
+      Math.min(1, row.fadeIn ? at / row.fadeIn : 1, row.fadeOut ? (row.length - at) / row.fadeOut : 1)
+    );
   };
   paper.fillStyle = row.muted ? "#A9B8A6" : "#5E8A66";
   drawWave(paper, data, (x) => sourceAt(row, (x + from) / pps), width, height, gain);
@@ -134,7 +185,8 @@ function wave(row, paper, from, width, height) {
   paper.beginPath();
   for (let x = 0; x <= width; x += 3) {
     const y = height - 2 - Math.min(1, Math.max(0, gain(x)) / 2) * (height - 5);
-    if (x) paper.lineTo(x, y); else paper.moveTo(x, y);
+    if (x) paper.lineTo(x, y);
+    else paper.moveTo(x, y);
   }
   paper.stroke();
   return true;

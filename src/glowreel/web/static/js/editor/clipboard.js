@@ -3,12 +3,12 @@
 
 import { headers, note, sentenceOf } from "../page.js";
 import { send } from "./commands.js";
-import { base, gridTicks, here, model } from "./model.js";
+import { gridTicks, model } from "./model.js";
 
 const KEY = "glowreel:copied";
 
 /** Asks the server for a piece of a promo by itself. @param {string} query @param {string} [address] */
-export async function fetchFragment(query, address = base) {
+export async function fetchFragment(query, address = model.url) {
   const response = await fetch(`${address}/fragment?${query}`, { headers });
   if (response.ok) return response.json();
   note(sentenceOf(await response.text()), { refusal: true });
@@ -18,11 +18,19 @@ export async function fetchFragment(query, address = base) {
 /** @param {boolean} [quiet] */
 export async function copy(quiet) {
   const ids = [...model.selected];
-  if (!ids.length) { note("Select what to copy first."); return false; }
+  if (!ids.length) {
+    note("Select what to copy first.");
+    return false;
+  }
   const fragment = await fetchFragment(`items=${ids.join(",")}`);
   if (!fragment) return false;
   localStorage.setItem(KEY, JSON.stringify(fragment));
-  if (!quiet) note(ids.length === 1 ? "Copied. Paste it here or in another promo." : `Copied ${ids.length} items. Paste them here or in another promo.`);
+  if (!quiet)
+    note(
+      ids.length === 1
+        ? "Copied. Paste it here or in another promo."
+        : `Copied ${ids.length} items. Paste them here or in another promo.`,
+    );
   return true;
 }
 
@@ -40,8 +48,11 @@ export async function copyScene(scene) {
 
 export function paste() {
   const kept = localStorage.getItem(KEY);
-  if (!kept) { note("Nothing has been copied yet."); return; }
-  send({ do: "paste", fragment: JSON.parse(kept), at: gridTicks(here()) });
+  if (!kept) {
+    note("Nothing has been copied yet.");
+    return;
+  }
+  send({ do: "paste", fragment: JSON.parse(kept), at: gridTicks(model.time) });
 }
 
 export const somethingCopied = () => localStorage.getItem(KEY) !== null;

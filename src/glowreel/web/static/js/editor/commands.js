@@ -1,23 +1,42 @@
 // @ts-check
 /** Sends commands, one after the other, and puts what the server answers into the page. */
 
+import { insist, onConnection, reached } from "../connection.js";
 import { clocks, headers, note, sentenceOf } from "../page.js";
-import { base, model, refresh, tell } from "./model.js";
+import { model, refresh, tell } from "./model.js";
 
 /** @type {Promise<unknown>} */
 let line = Promise.resolve();
 let waiting = 0;
 
+let queued = 0;
+let away = false;
+
+/** Says whether everything is kept, and how many steps wait for the server. */
 function busy() {
-  document.getElementById("saved")?.classList.toggle("is-busy", waiting > 0);
+  const saved = document.getElementById("saved");
+  saved?.classList.toggle("is-busy", waiting + queued > 0);
+  saved?.classList.toggle("is-away", away);
+  const label = saved?.querySelector("span");
+  if (away && label)
+    label.textContent = queued ? `${queued} step${queued === 1 ? "" : "s"} to send` : "not connected";
 }
+onConnection((now) => {
+  away = now;
+  busy();
+});
+window.addEventListener("beforeunload", (event) => {
+  if (away && queued) event.preventDefault();
+});
 
 /** Replaces the parts of the page that the answer names. @param {string} html */
 function put(html) {
   const answer = document.createElement("template");
   answer.innerHTML = html;
   const writing = document.activeElement;
-  for (const part of /** @type {NodeListOf<HTMLElement>} */ (answer.content.querySelectorAll("[hx-swap-oob]"))) {
+  for (const part of /** @type {NodeListOf<HTMLElement>} */ (
+    answer.content.querySelectorAll("[hx-swap-oob]")
+  )) {
     const old = document.getElementById(part.id);
     if (!old) continue;
     // Whoever is typing keeps the field as it is; it already says what the answer would.
@@ -38,18 +57,38 @@ function put(html) {
 /** Gives the focus back to what stands where it was. @param {HTMLElement} part @param {Element|null} old */
 function refocus(part, old) {
   if (!(old instanceof HTMLElement)) return;
-  const id = old.id ? `#${CSS.escape(old.id)}` : old.dataset.id ? `[data-id="${CSS.escape(old.dataset.id)}"]` : "";
+  const id = old.id
+    ? `#${CSS.escape(old.id)}`
+    : old.dataset.id
+      ? `[data-id="${CSS.escape(old.dataset.id)}"]`
+      : "";
   const again = id ? part.querySelector(id) : null;
   if (again instanceof HTMLElement) again.focus({ preventScroll: true });
 }
 
-/** Posts to an address of the promo and puts the answer in place. @param {string} path @param {Record<string, string>} [values] */
+/** @typedef {Record<string, unknown>} Command */
+
+/**
+ * Posts to an address of the promo and puts the answer in place.
+ * @param {string} path
+ * @param {Record<string, string>} [values]
+ */
 async function ask(path, values = {}) {
   waiting += 1;
   busy();
+  // The same at every attempt: what was carried out, though its answer was lost, is not carried out again.
+  const fixed = { ...values, press: crypto.randomUUID(), rev: String(model.state.rev) };
   try {
-    const body = new URLSearchParams({ ...values, selected: [...model.selected].join(","), format: model.format, rev: String(model.state.rev) });
-    const response = await fetch(`${base}/${path}`, { method: "POST", headers, body });
+    const response = await insist(`${model.url}/${path}`, (attempt) => ({
+      method: "POST",
+      headers,
+      body: new URLSearchParams({
+        ...fixed,
+        selected: [...model.selected].join(","),
+        format: model.format,
+        ...(attempt ? { again: "1" } : {}),
+      }),
+    }));
     const text = await response.text();
     if (!response.ok) {
       note(sentenceOf(text), { refusal: true });
@@ -61,10 +100,6 @@ async function ask(path, values = {}) {
     refresh();
     if (model.state.notice) note(model.state.notice, { action: "Undo", run: undo });
     return true;
-  } catch {
-    note("The server cannot be reached. That step was not saved; everything before it was.", { refusal: true });
-    tell("changed");
-    return false;
   } finally {
     waiting -= 1;
     busy();
@@ -73,26 +108,56 @@ async function ask(path, values = {}) {
 
 /** @template T @param {() => Promise<T>} work @returns {Promise<T>} */
 function inLine(work) {
+  queued += 1;
+  busy();
+  const done = () => {
+    queued -= 1;
+    busy();
+  };
   const next = line.then(work, work);
+  next.then(done, done);
   line = next;
   return next;
 }
 
-/** Sends one command; resolves to whether it was carried out. @param {Record<string, unknown>} command */
-export const send = (command) => inLine(() => ask("edit", { command: JSON.stringify(command) }));
+/**
+ * Sends one command when those before it are done; resolves to whether it was carried out. A function is asked for the
+ * command only then, so that it sees what those before it have changed.
+ * `after` runs before the next one in line is asked for.
+ * @param {Command|(() => Command)} command @param {() => void} [after]
+ */
+export const send = (command, after) =>
+  inLine(async () => {
+    const kept = await ask("edit", {
+      command: JSON.stringify(typeof command === "function" ? command() : command),
+    });
+    if (kept) after?.();
+    return kept;
+  });
+
+/** Sends a command while the page goes away: nobody waits for the answer. @param {Command} command */
+export function sendLast(command) {
+  const body = new URLSearchParams({ command: JSON.stringify(command), press: crypto.randomUUID() });
+  fetch(`${model.url}/edit`, { method: "POST", headers, body, keepalive: true }).catch(() => undefined);
+}
 /** @param {string} path @param {Record<string, string>} [values] */
 export const post = (path, values) => inLine(() => ask(path, values));
 export const undo = () => post("undo");
 export const redo = () => post("redo");
 
-/** Fetches the promo as it is now, if this page is not at that revision once its own steps are done. @param {number} rev */
-export const catchUp = (rev) => inLine(async () => {
-  if (rev === model.state.rev) return false;
-  const query = new URLSearchParams({ selected: [...model.selected].join(","), format: model.format });
-  const response = await fetch(`${base}/now?${query}`, { headers }).catch(() => null);
-  if (!response?.ok) return false;
-  put(await response.text());
-  clocks();
-  refresh();
-  return true;
-});
+/**
+ * Fetches the promo as it is now, if this page is not at that revision once its own steps are done.
+ * @param {number} rev
+ */
+export const catchUp = (rev) =>
+  inLine(async () => {
+    if (rev === model.state.rev) return false;
+    const query = new URLSearchParams({ selected: [...model.selected].join(","), format: model.format });
+    const response = await fetch(`${model.url}/now?${query}`, { headers }).catch(() => null);
+    if (!response?.ok) return false;
+    reached();
+    put(await response.text());
+    clocks();
+    refresh();
+    return true;
+  });

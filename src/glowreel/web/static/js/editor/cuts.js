@@ -5,7 +5,7 @@ import { send } from "./commands.js";
 import { drag, sayAt, showMark } from "./drag.js";
 import { boxFor, spoken } from "./lanes.js";
 import { openMenu } from "./menu.js";
-import { clock, endOf, fps, gridTicks, known, model, remember, remembered, ticks, typed } from "./model.js";
+import { clock, endOf, gridTicks, known, model, remember, remembered, ticks, typed } from "./model.js";
 import { perSecond, snapTimes, snapTo } from "./timeline.js";
 import { hideTwoUp, tryOut } from "./twoup.js";
 
@@ -18,14 +18,28 @@ export const lastKind = () => /** @type {string} */ (remembered.transition ?? "c
 
 /** @param {string} kind @param {(kind: string) => void} choose */
 function entry(kind, choose) {
-  return { words: spoken(kind).replace(/^./, (c) => c.toUpperCase()), run: () => { remember({ transition: kind }); choose(kind); } };
+  return {
+    label: spoken(kind).replace(/^./, (first) => first.toUpperCase()),
+    run: () => {
+      remember({ transition: kind });
+      choose(kind);
+    },
+  };
 }
 
-/** Kinds to choose from, those that move with their four ways in a row. @param {(kind: string) => void} choose @returns {import("./menu.js").Entry[]} */
+/**
+ * Kinds to choose from, those that move with their four ways in a row.
+ * @param {(kind: string) => void} choose
+ * @returns {import("./menu.js").Entry[]}
+ */
 function kinds(choose) {
   const moving = MOVING.map((name) => ({
-    words: { push: "Push", wipe: "Wipe", slide: "Slide over" }[name] ?? name,
-    row: Object.entries(ARROWS).map(([way, sign]) => ({ words: sign, said: `${name} ${way}`, run: () => entry(`${name}-${way}`, choose).run() })),
+    label: { push: "Push", wipe: "Wipe", slide: "Slide over" }[name] ?? name,
+    row: Object.entries(ARROWS).map(([way, sign]) => ({
+      label: sign,
+      said: `${name} ${way}`,
+      run: () => entry(`${name}-${way}`, choose).run(),
+    })),
   }));
   return [...KINDS.map((kind) => entry(kind, choose)), ...moving];
 }
@@ -33,7 +47,7 @@ function kinds(choose) {
 /** @param {HTMLElement} handle */
 function cutMenu(handle) {
   const after = handle.dataset.cut ?? "";
-  const cut = model.state.cuts.find((c) => c.after === after);
+  const cut = model.state.cuts.find((one) => one.after === after);
   const length = cut ? { length: ticks(cut.length) } : {};
   const set = (/** @type {string} */ kind) => send({ do: "set-transition", after, kind, ...length });
   /** @type {import("./menu.js").Entry[]} */
@@ -41,12 +55,27 @@ function cutMenu(handle) {
   if (cut) {
     entries.push(
       { title: `${spoken(cut.kind)}, ${cut.length.toFixed(2)} s` },
-      { words: "Lasts", field: cut.length.toFixed(2), said: "Length of the transition, seconds", set: (text) => { const value = typed(text); if (value > 0) send({ do: "set-transition", after, kind: cut.kind, length: ticks(value) }); } },
-      { words: "The same on every cut", icon: "distribute-horizontal", run: () => send({ do: "set-all-transitions", kind: cut.kind, length: ticks(cut.length) }) },
-      { words: "Make the cut hard", icon: "x-lg", run: () => send({ do: "remove-transition", after }) },
+      {
+        label: "Lasts",
+        field: cut.length.toFixed(2),
+        said: "Length of the transition, seconds",
+        set: (text) => {
+          const value = typed(text);
+          if (value > 0) send({ do: "set-transition", after, kind: cut.kind, length: ticks(value) });
+        },
+      },
+      {
+        label: "The same on every cut",
+        icon: "distribute-horizontal",
+        run: () => send({ do: "set-all-transitions", kind: cut.kind, length: ticks(cut.length) }),
+      },
+      { label: "Make the cut hard", icon: "x-lg", run: () => send({ do: "remove-transition", after }) },
       { line: true },
     );
-    if (cut.heldBefore || cut.heldBehind) entries.splice(1, 0, { hint: `Held for want of footage: ${cut.heldBefore.toFixed(2)} s before, ${cut.heldBehind.toFixed(2)} s behind.` });
+    if (cut.heldBefore || cut.heldBehind)
+      entries.splice(1, 0, {
+        hint: `Held for want of footage: ${cut.heldBefore.toFixed(2)} s before, ${cut.heldBehind.toFixed(2)} s behind.`,
+      });
   }
   openMenu(handle, "Transition", [...entries, ...kinds(set)]);
 }
@@ -57,64 +86,102 @@ function edgeMenu(handle) {
   const way = edge === "start" ? model.state.opens : model.state.closes;
   const length = way ? { length: ticks(way[1]) } : {};
   /** @type {import("./menu.js").Entry[]} */
-  const entries = way ? [
-    { title: `${spoken(way[0])}, ${way[1].toFixed(2)} s` },
-    { words: "Lasts", field: way[1].toFixed(2), said: "Length, seconds", set: (text) => { const value = typed(text); if (value > 0) send({ do: "set-edge", edge, kind: way[0], length: ticks(value) }); } },
-    { words: edge === "start" ? "Begin at once" : "End at once", icon: "x-lg", run: () => send({ do: "set-edge", edge, kind: null }) },
-    { line: true },
-  ] : [{ title: edge === "start" ? "How the promo opens" : "How the promo closes" }];
-  openMenu(handle, "Opening and closing", [...entries, ...kinds((kind) => send({ do: "set-edge", edge, kind, ...length }))]);
+  const entries = way
+    ? [
+        { title: `${spoken(way[0])}, ${way[1].toFixed(2)} s` },
+        {
+          label: "Lasts",
+          field: way[1].toFixed(2),
+          said: "Length, seconds",
+          set: (text) => {
+            const value = typed(text);
+            if (value > 0) send({ do: "set-edge", edge, kind: way[0], length: ticks(value) });
+          },
+        },
+        {
+          label: edge === "start" ? "Begin at once" : "End at once",
+          icon: "x-lg",
+          run: () => send({ do: "set-edge", edge, kind: null }),
+        },
+        { line: true },
+      ]
+    : [{ title: edge === "start" ? "How the promo opens" : "How the promo closes" }];
+  openMenu(handle, "Opening and closing", [
+    ...entries,
+    ...kinds((kind) => send({ do: "set-edge", edge, kind, ...length })),
+  ]);
 }
 
-/** Moves the cut itself; a press that does not move opens the menu. @param {PointerEvent} event @param {HTMLElement} handle */
+/**
+ * Moves the cut itself; a press that does not move opens the menu.
+ * @param {PointerEvent} event
+ * @param {HTMLElement} handle
+ */
 function roll(event, handle) {
   const it = known.get(handle.dataset.cut ?? "");
   const behind = it && model.state.main[it.place + 1];
   if (!it || !behind) return;
   const { row } = it;
   const at = endOf(row);
-  const least = Math.max(-(row.length - 1 / fps()), -(behind.before ?? 0));
-  const most = Math.min(row.after ?? 0, behind.length - 1 / fps());
+  const [least, most] = row.roll ?? [0, 0];
   const times = snapTimes(new Set([row.id, behind.id]));
   let by = 0;
   let moved = false;
-  drag(event, (e, dx) => {
-    moved = true;
-    const near = snapTo(at + dx, times, e.ctrlKey);
-    by = Math.round(Math.max(least, Math.min(most, near.time - at)) * fps()) / fps();
-    for (const [r, start, length] of /** @type {[any, number, number][]} */ ([[row, row.start, row.length + by], [behind, behind.start + by, behind.length - by]])) {
-      const box = boxFor(r.id);
-      if (!box) continue;
-      box.style.left = `${start * perSecond()}px`;
-      box.style.width = `${length * perSecond() - 1.5}px`;
-    }
-    handle.style.left = `${(at + by) * perSecond()}px`;
-    const limit = by === least || by === most ? " · no more there" : "";
-    sayAt(e, `cut at ${clock(at + by)} (${by >= 0 ? "+" : "−"}${clock(Math.abs(by))})${limit}`);
-    showMark(at + by);
-    if (by) tryOut({ do: "roll-cut", after: row.id, by: Math.sign(by) * gridTicks(Math.abs(by)) }, row.id, "end", "outgoing", "incoming");
-  }, (kept) => {
-    hideTwoUp();
-    if (kept && by) send({ do: "roll-cut", after: row.id, by: Math.sign(by) * gridTicks(Math.abs(by)) });
-    if (!moved) cutMenu(handle);
-  });
+  drag(
+    event,
+    (pointer, dx) => {
+      moved = true;
+      const near = snapTo(at + dx, times, pointer.ctrlKey);
+      by = Math.round(Math.max(least, Math.min(most, near.time - at)) * model.fps) / model.fps;
+      for (const [part, start, length] of /** @type {[any, number, number][]} */ ([
+        [row, row.start, row.length + by],
+        [behind, behind.start + by, behind.length - by],
+      ])) {
+        const box = boxFor(part.id);
+        if (!box) continue;
+        box.style.left = `${start * perSecond()}px`;
+        box.style.width = `${length * perSecond() - 1.5}px`;
+      }
+      handle.style.left = `${(at + by) * perSecond()}px`;
+      const limit = by === least || by === most ? " · no more there" : "";
+      sayAt(pointer, `cut at ${clock(at + by)} (${by >= 0 ? "+" : "−"}${clock(Math.abs(by))})${limit}`);
+      showMark(at + by);
+      if (by)
+        tryOut(
+          { do: "roll-cut", after: row.id, by: Math.sign(by) * gridTicks(Math.abs(by)) },
+          row.id,
+          "end",
+          "outgoing",
+          "incoming",
+        );
+    },
+    (kept) => {
+      hideTwoUp();
+      if (kept && by) send({ do: "roll-cut", after: row.id, by: Math.sign(by) * gridTicks(Math.abs(by)) });
+      if (!moved) cutMenu(handle);
+    },
+  );
 }
 
 /** Drags an end of a transition's bar. @param {PointerEvent} event @param {HTMLElement} bar @param {number} way */
 function stretch(event, bar, way) {
-  const cut = model.state.cuts.find((c) => c.after === bar.dataset.span);
+  const cut = model.state.cuts.find((one) => one.after === bar.dataset.span);
   if (!cut) return;
   let length = cut.length;
-  drag(event, (e, dx) => {
-    length = Math.max(2 / fps(), Math.round((cut.length + 2 * way * dx) * fps()) / fps());
-    bar.classList.add("is-ghost");
-    bar.style.left = `${(cut.at - length / 2) * perSecond()}px`;
-    bar.style.width = `${length * perSecond()}px`;
-    sayAt(e, `${spoken(cut.kind)} ${length.toFixed(2)} s`);
-  }, (kept) => {
-    bar.classList.remove("is-ghost");
-    if (kept) send({ do: "set-transition", after: cut.after, kind: cut.kind, length: ticks(length) });
-  });
+  drag(
+    event,
+    (pointer, dx) => {
+      length = Math.max(2 / model.fps, Math.round((cut.length + 2 * way * dx) * model.fps) / model.fps);
+      bar.classList.add("is-ghost");
+      bar.style.left = `${(cut.at - length / 2) * perSecond()}px`;
+      bar.style.width = `${length * perSecond()}px`;
+      sayAt(pointer, `${spoken(cut.kind)} ${length.toFixed(2)} s`);
+    },
+    (kept) => {
+      bar.classList.remove("is-ghost");
+      if (kept) send({ do: "set-transition", after: cut.after, kind: cut.kind, length: ticks(length) });
+    },
+  );
 }
 
 document.addEventListener("pointerdown", (event) => {
@@ -123,8 +190,10 @@ document.addEventListener("pointerdown", (event) => {
   const grip = target.closest(".cut-grip");
   const bar = /** @type {HTMLElement|null} */ (target.closest(".cut-span"));
   const handle = /** @type {HTMLElement|null} */ (target.closest(".cut"));
-  if (grip && bar) { event.preventDefault(); stretch(event, bar, grip.classList.contains("is-left") ? -1 : 1); }
-  else if (handle?.dataset.cut) roll(event, handle);
+  if (grip && bar) {
+    event.preventDefault();
+    stretch(event, bar, grip.classList.contains("is-left") ? -1 : 1);
+  } else if (handle?.dataset.cut) roll(event, handle);
 });
 document.addEventListener("click", (event) => {
   const handle = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest(".cut"));

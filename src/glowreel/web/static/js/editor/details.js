@@ -1,133 +1,179 @@
 // @ts-check
-/** The Details face: fields become commands. What a field means is written on it by the server. */
+/** The Details face: controls become commands. What a control means is written on it by the server. */
 
 import { note } from "../page.js";
+import { showFace } from "./bench.js";
 import { send } from "./commands.js";
 import { drawCurve } from "./curve.js";
-import { base, gridTicks, known, model, on, ticks, typed } from "./model.js";
+import { gridTicks, model, on, ticks, typed } from "./model.js";
 import { replaceFrom } from "./replace.js";
-import { showFace } from "./shelf.js";
-import { place, scope } from "./stage.js";
+import { scope } from "./stage.js";
+import { keepTyped, typed as keepLater } from "./typing.js";
+
+/**
+ * @typedef {{command: Record<string, any>, param: string, sent: string, scale: number, low: number, high: number,
+ *   step: number, digits: number, default: any, scoped: string, unit: string}} Control
+ */
 
 const bench = /** @type {HTMLElement} */ (document.getElementById("bench-details"));
-const subject = () => bench.querySelector("[data-for]")?.getAttribute("data-for") ?? "";
 
-/** @param {HTMLInputElement|HTMLSelectElement} field */
-function valueOf(field) {
-  const type = field.dataset.type;
-  if (type === "flag") return /** @type {HTMLInputElement} */ (field).checked;
-  if (type === "number") return Number(field.value);
-  if (type === "ticks") {
-    const value = typed(field.value);
-    return Number.isFinite(value) ? ticks(value) : null;
-  }
-  return field.type === "color" ? field.value.toUpperCase() : field.value;
+/** @param {Element} part @returns {{row: HTMLElement, control: Control}|null} */
+function controlOf(part) {
+  const row = /** @type {HTMLElement|null} */ (part.closest("[data-control]"));
+  return row && { row, control: JSON.parse(row.dataset.control ?? "{}") };
 }
 
-/** @param {HTMLInputElement} field */
-function setTime(field) {
-  const value = typed(field.value);
+/** The command with a value at its place. @param {Control} control @param {unknown} value */
+function commandWith(control, value) {
+  const command = structuredClone(control.command);
+  const path = control.param.split(".");
+  const last = path.pop() ?? "";
+  let part = command;
+  for (const name of path) part = part[name];
+  if (last) part[last] = value;
+  if (scope.only && control.scoped === "place") command.only = true;
+  if (scope.only && control.scoped === "framing") command.only = model.format;
+  return command;
+}
+
+/** What a number as shown is on its way to the server. @param {Control} control @param {number} value */
+function sentNumber(control, value) {
+  const held = Math.min(control.high, Math.max(control.low, value));
+  if (control.sent === "ticks") return ticks(held);
+  if (control.sent === "grid") return gridTicks(held);
+  return Number((held * control.scale).toFixed(6));
+}
+
+/** A number from what was typed. @param {Control} control @param {string} text */
+function numberFrom(control, text) {
+  if (control.sent === "ticks" || control.sent === "grid") return typed(text);
+  return Number(text.trim().replace(",", ".").replace("−", "-").replace(control.unit, "") || "x");
+}
+
+/**
+ * Shows a number in its field and on its slider.
+ * @param {HTMLElement} row
+ * @param {Control} control
+ * @param {number} value
+ */
+function show(row, control, value) {
+  const field = /** @type {HTMLInputElement} */ (row.querySelector("input.num"));
+  field.value = value.toFixed(control.digits);
+  const slider = /** @type {HTMLInputElement|null} */ (row.querySelector("input[type=range]"));
+  if (slider) slider.value = String(slider.dataset.log ? Math.log10(value) : value);
+}
+
+/** @param {HTMLElement} row @param {Control} control @param {number} value */
+function sendNumber(row, control, value) {
   if (!Number.isFinite(value)) {
-    note("Type a time like 1.5, 90f or 0:03.5.", { refusal: true });
+    const example =
+      control.sent === "number"
+        ? `a number from ${control.low} to ${control.high}`
+        : "a time like 1.5, 90f or 0:03.5";
+    note(`Type ${example}.`, { refusal: true });
     return fetchDetails();
   }
-  const exact = known.get(subject())?.lane === "sound" ? ticks(value) : gridTicks(value);
-  if (field.dataset.time === "length") return send({ do: "trim", item: subject(), edge: "end", length: Math.max(1, exact) });
-  return send({ do: "move-item", item: subject(), at: exact });
-}
-
-function framing() {
-  const read = (/** @type {string} */ name) => /** @type {HTMLInputElement} */ (bench.querySelector(`[data-framing="${name}"]`));
-  const fit = bench.querySelector('[data-framing="fit"][aria-pressed="true"]')?.getAttribute("data-value") ?? "fill";
-  const only = /** @type {HTMLInputElement} */ (bench.querySelector("#framing-only")).checked;
-  const values = { fit, focus: [Number(read("x").value), Number(read("y").value)], zoom: Number(read("zoom").value) };
-  send({ do: "frame-clip", clip: subject(), framing: values, only: only ? model.format : null });
-}
-
-/** @param {HTMLSelectElement} field */
-function transition(field) {
-  const after = field.dataset.transition;
-  if (!field.value) return send({ do: "remove-transition", after });
-  const old = model.state.cuts.find((cut) => cut.after === after);
-  return send({ do: "set-transition", after, kind: field.value, ...(old ? { length: ticks(old.length) } : {}) });
+  const held = Math.min(control.high, Math.max(control.low, value));
+  show(row, control, held);
+  return send(commandWith(control, sentNumber(control, held)));
 }
 
 bench.addEventListener("change", (event) => {
   const field = /** @type {HTMLInputElement} */ (event.target);
-  if (field.dataset.do) {
-    const value = valueOf(field);
-    if (value === null) { note("Type a time like 1.5 or 90f.", { refusal: true }); fetchDetails(); return; }
-    send({ do: field.dataset.do, [field.dataset.key ?? "item"]: subject(), [field.dataset.field ?? ""]: value });
-  } else if (field.dataset.time) setTime(field);
-  else if (field.dataset.framing) framing();
-  else if (field.dataset.speed) speed(field);
-  else if (field.dataset.noteAt) {
+  if (field.dataset.noteAt) {
     const value = typed(field.value);
     if (Number.isFinite(value)) send({ do: "set-note", note: field.dataset.noteAt, at: gridTicks(value) });
+    return;
   }
-  else if (field.dataset.transition) transition(/** @type {any} */ (field));
-  else if (field.dataset.transitionLength) {
-    const value = typed(field.value);
-    const kind = /** @type {HTMLSelectElement} */ (bench.querySelector("[data-transition]")).value;
-    if (value > 0) send({ do: "set-transition", after: field.dataset.transitionLength, kind, length: ticks(value) });
-  } else if (field.dataset.place) {
-    const box = model.state.boxes[model.format]?.[subject()];
-    if (!box) return;
-    const scale = Number(field.value) / box.size;
-    place(subject(), { x: box.x + (box.w * (1 - scale)) / 2, y: box.y + (box.h * (1 - scale)) / 2, w: box.w * scale, h: box.h * scale }, { size: Number(field.value) });
-  }
+  const found = controlOf(field);
+  if (!found) return;
+  const { row, control } = found;
+  if (field.type === "checkbox") send(commandWith(control, field.checked));
+  else if (field.type === "color") send(commandWith(control, field.value.toUpperCase()));
+  else if (field.type === "range") sendNumber(row, control, valueOf(field));
+  else if (field instanceof HTMLSelectElement) send(commandWith(control, JSON.parse(field.value)));
+  else sendNumber(row, control, numberFrom(control, field.value));
 });
+
+/** @param {HTMLInputElement} slider */
+const valueOf = (slider) => (slider.dataset.log ? 10 ** Number(slider.value) : Number(slider.value));
+
 bench.addEventListener("input", (event) => {
   const field = /** @type {HTMLInputElement} */ (event.target);
-  if (field.type === "range") {
-    const out = field.parentElement?.querySelector("output");
-    if (out) out.textContent = field.max === "12" ? `${Number(field.value) >= 0 ? "+" : ""}${field.value} dB` : field.dataset.framing ? `${field.value}×` : `${Math.round(Number(field.value) * 100)} %`;
+  const found = controlOf(field);
+  if (field.type === "range" && found) {
+    const number = /** @type {HTMLInputElement} */ (found.row.querySelector("input.num"));
+    number.value = valueOf(field).toFixed(found.control.digits);
   }
-  if (field.dataset.speed === "slide") {
-    const out = /** @type {HTMLInputElement|null} */ (document.getElementById("s-rate"));
-    if (out) out.value = (10 ** Number(field.value)).toFixed(2);
-  }
-  if (field.dataset.words) words(field);
-  if (field.dataset.noteText) {
-    clearTimeout(typing);
-    typing = setTimeout(() => send({ do: "set-note", note: field.dataset.noteText, text: field.value }), 350);
-  }
+  const { words, noteText } = field.dataset;
+  if (words) keepLater(words, { do: "set-words", item: words, text: field.value });
+  if (noteText) keepLater(noteText, { do: "set-note", note: noteText, text: field.value });
+  if (field.id === "details-find") search(field.value);
 });
 
-/** @param {HTMLInputElement} field */
-function speed(field) {
-  const item = subject();
-  if (field.dataset.speed === "preset") { if (field.value) send({ do: "set-curve", item, preset: field.value }); return; }
-  if (field.dataset.speed === "pitch") { send({ do: "set-speed", item, pitch: field.checked ? "kept" : "follows" }); return; }
-  const rate = field.dataset.speed === "slide" ? 10 ** Number(field.value) : Number(field.value.replace(",", ".").replace("×", ""));
-  if (!(rate >= 0.1 && rate <= 16)) { note("Speed goes from 0.1× to 16×.", { refusal: true }); fetchDetails(); return; }
-  send({ do: "set-speed", item, speed: Math.round(rate * 1000) });
-}
+/** Arrow keys step a number; with Shift ten times as far. */
+bench.addEventListener("keydown", (event) => {
+  const field = /** @type {HTMLInputElement} */ (event.target);
+  const way = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+  const found = way && field.matches("input.num") ? controlOf(field) : null;
+  if (!way || !found) return;
+  event.preventDefault();
+  const now = numberFrom(found.control, field.value);
+  if (Number.isFinite(now))
+    sendNumber(found.row, found.control, now + way * found.control.step * (event.shiftKey ? 10 : 1));
+});
 
-let typing = 0;
-/** Words are kept when typing pauses. @param {HTMLInputElement} field */
-function words(field) {
-  clearTimeout(typing);
-  const item = field.dataset.words;
-  typing = setTimeout(() => send({ do: "set-words", item, text: field.value }), 350);
-}
+/** Dragging a label changes its number. */
+bench.addEventListener("pointerdown", (event) => {
+  const label = /** @type {HTMLElement|null} */ (
+    /** @type {Element} */ (event.target).closest("label.can-drag")
+  );
+  const found = label && controlOf(label);
+  if (!label || !found || event.button) return;
+  const field = /** @type {HTMLInputElement} */ (found.row.querySelector("input.num"));
+  const start = numberFrom(found.control, field.value);
+  if (!Number.isFinite(start)) return;
+  label.setPointerCapture(event.pointerId);
+  const { control, row } = found;
+  let value = start;
+  const move = (/** @type {PointerEvent} */ pointer) => {
+    const steps = Math.round((pointer.clientX - event.clientX) / 4);
+    value = Math.min(control.high, Math.max(control.low, start + steps * control.step));
+    show(row, control, value);
+  };
+  const end = (/** @type {PointerEvent} */ pointer) => {
+    label.removeEventListener("pointermove", move);
+    if (pointer.type === "pointerup" && value !== start) sendNumber(row, control, value);
+    else show(row, control, start);
+  };
+  label.addEventListener("pointermove", move);
+  label.addEventListener("pointerup", end, { once: true });
+  label.addEventListener("pointercancel", end, { once: true });
+});
+
+/** A double press on a label brings back what a new one has. */
+bench.addEventListener("dblclick", (event) => {
+  const label = /** @type {Element} */ (event.target).closest(".control > label, .control-label");
+  const found = label && controlOf(label);
+  if (!found || found.control.default === null) return;
+  const { row, control } = found;
+  if (row.classList.contains("is-number")) sendNumber(row, control, control.default);
+  else send(commandWith(control, control.default));
+});
 
 bench.addEventListener("click", (event) => {
   const target = /** @type {Element} */ (event.target);
-  const press = /** @type {HTMLElement|null} */ (target.closest("[data-press]"));
-  if (press) {
-    /** @type {Record<string, unknown>} */
-    const command = { do: press.dataset.press, [press.dataset.key ?? "item"]: subject() };
-    if (press.dataset.field) command[press.dataset.field] = press.dataset.value;
-    send(command);
+  const press = /** @type {HTMLElement|null} */ (
+    target.closest("[data-press], [data-set], [data-value], [data-spot]")
+  );
+  const found = press && controlOf(press);
+  if (press && found) {
+    const { set, value, spot } = press.dataset;
+    if (set !== undefined) send(commandWith(found.control, set));
+    else if (value !== undefined) send(commandWith(found.control, JSON.parse(value)));
+    else if (spot !== undefined) send(commandWith(found.control, JSON.parse(spot)));
+    else send(found.control.command);
   }
-  const fit = /** @type {HTMLElement|null} */ (target.closest('button[data-framing="fit"]'));
-  if (fit) {
-    for (const other of bench.querySelectorAll('button[data-framing="fit"]')) other.setAttribute("aria-pressed", String(other === fit));
-    framing();
-  }
-  const nine = /** @type {HTMLElement|null} */ (target.closest("[data-nine]"));
-  if (nine) putAt(nine.dataset.nine ?? "0.5,0.5");
   const replace = /** @type {HTMLElement|null} */ (target.closest("[data-replace]"));
   if (replace) replaceFrom(replace.dataset.replace ?? "");
   const many = /** @type {HTMLElement|null} */ (target.closest("[data-many]"));
@@ -138,21 +184,57 @@ bench.addEventListener("click", (event) => {
   }
   const remove = /** @type {HTMLElement|null} */ (target.closest("[data-remove]"));
   if (remove) send({ do: "remove", items: [remove.dataset.remove] });
-  if (target.closest("#for-all, #for-one")) { scope.only = target.closest("#for-one") !== null; scopes(); }
+  if (target.closest("#for-all, #for-one")) {
+    scope.only = target.closest("#for-one") !== null;
+    scopes();
+  }
 });
 
-/** Puts the item into one of nine places, as far from the edges as the safe area says. @param {string} where */
-function putAt(where) {
-  const [fx, fy] = where.split(",").map(Number);
-  const shape = model.state.formats.find((f) => f.id === model.format);
-  const box = model.state.boxes[model.format]?.[subject()];
-  if (!shape || !box) return;
-  const short = Math.min(shape.wide, shape.high);
-  const [width, height] = [shape.wide / short, shape.high / short];
-  const [left, top, right, bottom] = shape.safe;
-  const x = left * width + fx * ((1 - left - right) * width - box.w);
-  const y = top * height + fy * ((1 - top - bottom) * height - box.h);
-  place(subject(), { x, y, w: box.w, h: box.h });
+/* ---- groups ---- */
+
+const KEY = "glowreel:groups";
+/** Whether each group is open. @type {Record<string, boolean>} */
+const open = JSON.parse(localStorage.getItem(KEY) ?? "{}");
+let sought = "";
+
+/** Opens and shuts groups as they were left. */
+function groups() {
+  for (const group of /** @type {NodeListOf<HTMLDetailsElement>} */ (bench.querySelectorAll(".group")))
+    group.open = open[group.dataset.group ?? ""] ?? true;
+  const field = /** @type {HTMLInputElement|null} */ (bench.querySelector("#details-find"));
+  if (field && sought) {
+    field.value = sought;
+    search(sought);
+  }
+}
+bench.addEventListener(
+  "toggle",
+  (event) => {
+    const group = /** @type {HTMLDetailsElement} */ (event.target);
+    if (sought || !group.dataset.group) return;
+    open[group.dataset.group] = group.open;
+    localStorage.setItem(KEY, JSON.stringify(open));
+  },
+  true,
+);
+
+/** Shows only the controls that have a word. @param {string} word */
+function search(word) {
+  const leaving = sought && !word.trim();
+  sought = word.trim().toLowerCase();
+  let any = false;
+  for (const group of /** @type {NodeListOf<HTMLDetailsElement>} */ (bench.querySelectorAll(".group"))) {
+    let found = false;
+    for (const row of /** @type {NodeListOf<HTMLElement>} */ (group.querySelectorAll("[data-find]"))) {
+      row.hidden = Boolean(sought) && !(row.dataset.find ?? "").includes(sought);
+      found ||= !row.hidden;
+    }
+    group.hidden = !found;
+    any ||= found;
+    if (sought) group.open = true;
+  }
+  bench.querySelector(".details-nothing")?.toggleAttribute("hidden", any);
+  if (leaving) groups();
 }
 
 function scopes() {
@@ -160,13 +242,29 @@ function scopes() {
   bench.querySelector("#for-one")?.setAttribute("aria-pressed", String(scope.only));
 }
 
-/** Asks the server for the details of what is selected. */
-async function fetchDetails() {
-  const url = `${base}/details?selected=${[...model.selected].join(",")}&format=${model.format}`;
-  const response = await fetch(url, { headers: { "X-Glow": "1" } });
-  if (response.ok) { bench.innerHTML = await response.text(); scopes(); drawCurve(); }
+function dress() {
+  groups();
+  scopes();
+  drawCurve();
 }
 
-on("selected", () => { scope.only = false; fetchDetails(); if (model.selected.size) showFace("details"); });
+/** Asks the server for the details of what is selected. */
+async function fetchDetails() {
+  const chosen = [...model.selected].join(",");
+  const url = `${model.url}/details?selected=${chosen}&format=${model.format}`;
+  const response = await fetch(url, { headers: { "X-Glow": "1" } }).catch(() => null);
+  // Something else may have been selected, or changed, while the answer was on its way.
+  if (!response?.ok || chosen !== [...model.selected].join(",")) return;
+  bench.innerHTML = await response.text();
+  dress();
+}
+
+on("selected", () => {
+  keepTyped();
+  scope.only = false;
+  sought = "";
+  fetchDetails();
+  if (model.selected.size) showFace("details");
+});
 on("format", fetchDetails);
-on("changed", () => { scopes(); drawCurve(); });
+on("changed", dress);

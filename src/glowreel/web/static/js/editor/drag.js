@@ -19,11 +19,14 @@ export function sayAt(event, text) {
   const left = Math.min(event.clientX + 14, window.innerWidth - number.offsetWidth - 8);
   number.style.transform = `translate(${left}px, ${event.clientY - 30}px)`;
 }
-export const hush = () => { number.hidden = true; };
+export const hush = () => {
+  number.hidden = true;
+};
 
 /** Marks the lane under the pointer. @param {Element|null} lane */
 export function aim(lane) {
-  for (const other of document.querySelectorAll(".is-target")) if (other !== lane) other.classList.remove("is-target");
+  for (const other of document.querySelectorAll(".is-target"))
+    if (other !== lane) other.classList.remove("is-target");
   lane?.classList.add("is-target");
 }
 
@@ -35,26 +38,35 @@ export function drag(event, move, done) {
   const from = event.clientX + scroll.scrollLeft;
   const start = { x: event.clientX, y: event.clientY };
   let moved = false;
-  const step = (/** @type {PointerEvent} */ e) => {
-    if (!moved && Math.hypot(e.clientX - start.x, e.clientY - start.y) < 4) return;
+  const step = (/** @type {PointerEvent} */ pointer) => {
+    if (!moved && Math.hypot(pointer.clientX - start.x, pointer.clientY - start.y) < 4) return;
     moved = true;
     const box = scroll.getBoundingClientRect();
-    if (e.clientX > box.right - 24) scroll.scrollLeft += 12;
-    if (e.clientX < box.left + headWidth() + 12) scroll.scrollLeft -= 12;
-    move(e, (e.clientX + scroll.scrollLeft - from) / perSecond());
+    if (pointer.clientX > box.right - 24) scroll.scrollLeft += 12;
+    if (pointer.clientX < box.left + headWidth() + 12) scroll.scrollLeft -= 12;
+    move(pointer, (pointer.clientX + scroll.scrollLeft - from) / perSecond());
   };
-  const end = (/** @type {Event} */ e) => {
+  const end = (/** @type {Event} */ pointer) => {
     for (const [name, run] of runs) window.removeEventListener(name, run);
     document.removeEventListener("keydown", escape, true);
     hush();
     showMark(null);
     aim(null);
-    const kept = moved && e.type === "pointerup";
+    const kept = moved && pointer.type === "pointerup";
     done(kept);
     if (!kept) layOut();
   };
-  const escape = (/** @type {KeyboardEvent} */ e) => { if (e.key === "Escape") { e.stopPropagation(); end(e); } };
-  const runs = /** @type {[string, any][]} */ ([["pointermove", step], ["pointerup", end], ["pointercancel", end]]);
+  const escape = (/** @type {KeyboardEvent} */ pointer) => {
+    if (pointer.key === "Escape") {
+      pointer.stopPropagation();
+      end(pointer);
+    }
+  };
+  const runs = /** @type {[string, any][]} */ ([
+    ["pointermove", step],
+    ["pointerup", end],
+    ["pointercancel", end],
+  ]);
   for (const [name, run] of runs) window.addEventListener(name, run);
   document.addEventListener("keydown", escape, true);
 }

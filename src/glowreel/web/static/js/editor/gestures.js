@@ -4,14 +4,18 @@
 import { send } from "./commands.js";
 import { aim, drag, sayAt, showMark } from "./drag.js";
 import { boxFor } from "./lanes.js";
-import { clock, endOf, fps, gridTicks, known, model, select, ticks } from "./model.js";
+import { clock, endOf, gridTicks, known, model, select, ticks } from "./model.js";
 import { layOut, perSecond, snapTimes, snapTo, timeAt } from "./timeline.js";
 import { hideTwoUp, tryOut } from "./twoup.js";
 
 /** Held while the split cursor is up. */
 export const tool = { split: false };
 
-/** The main-track clip before which something at a time would go, and where that is. @param {number} time @param {Set<string>} [without] */
+/**
+ * The main-track clip before which something at a time would go, and where that is.
+ * @param {number} time
+ * @param {Set<string>} [without]
+ */
 export function mainPlace(time, without = new Set()) {
   let at = 0;
   for (const row of model.state.main) {
@@ -23,9 +27,14 @@ export function mainPlace(time, without = new Set()) {
 
 /** Signed time as a person reads it. @param {number} by */
 const signed = (by) => `${by >= 0 ? "+" : "−"}${clock(Math.abs(by))}`;
-const onGrid = (/** @type {number} */ time) => Math.round(time * fps()) / fps();
+const onGrid = (/** @type {number} */ time) => Math.round(time * model.fps) / model.fps;
 
-/** Trims an end; several selected ones together. @param {PointerEvent} event @param {import("./model.js").Known} it @param {"start"|"end"} edge */
+/**
+ * Trims an end; several selected ones together.
+ * @param {PointerEvent} event
+ * @param {import("./model.js").Known} it
+ * @param {"start"|"end"} edge
+ */
 function trim(event, it, edge) {
   const { row, lane } = it;
   const sound = lane === "sound";
@@ -36,67 +45,94 @@ function trim(event, it, edge) {
   const box = boxFor(row.id);
   let wanted = row.length;
   /** @returns {Record<string, unknown>} */
-  const command = () => together
-    ? { do: "trim-by", items: together, edge, by: gridTicks(wanted - row.length) }
-    : { do: "trim", item: row.id, edge, length: Math.max(1, sound ? ticks(wanted) : gridTicks(wanted)) };
+  const command = () =>
+    together
+      ? { do: "trim-by", items: together, edge, by: gridTicks(wanted - row.length) }
+      : { do: "trim", item: row.id, edge, length: Math.max(1, sound ? ticks(wanted) : gridTicks(wanted)) };
   box?.classList.add("is-ghost");
-  drag(event, (e, dx) => {
-    const near = snapTo(edge === "end" ? end + dx : row.start + dx, times, e.ctrlKey);
-    wanted = edge === "end" ? near.time - row.start : end - near.time;
-    wanted = Math.min(most, Math.max(1 / fps(), sound ? wanted : onGrid(wanted)));
-    if (box) {
-      box.style.width = `${wanted * perSecond() - 1.5}px`;
-      if (edge === "start") box.style.left = `${(end - wanted) * perSecond()}px`;
-    }
-    const limit = Math.abs(wanted - most) < 1e-6 ? " · no more there" : "";
-    sayAt(e, `${clock(wanted)} (${signed(wanted - row.length)})${limit}`);
-    showMark(near.hit ? near.time : null);
-    if (lane === "main" && row.kind !== "filler") tryOut(command(), row.id, edge, "outgoing", "incoming");
-  }, (kept) => {
-    box?.classList.remove("is-ghost");
-    hideTwoUp();
-    if (kept && Math.abs(wanted - row.length) > 1e-7) send(command());
-    else layOut();
-  });
+  drag(
+    event,
+    (pointer, dx) => {
+      const near = snapTo(edge === "end" ? end + dx : row.start + dx, times, pointer.ctrlKey);
+      wanted = edge === "end" ? near.time - row.start : end - near.time;
+      wanted = Math.min(most, Math.max(1 / model.fps, sound ? wanted : onGrid(wanted)));
+      if (box) {
+        box.style.width = `${wanted * perSecond() - 1.5}px`;
+        if (edge === "start") box.style.left = `${(end - wanted) * perSecond()}px`;
+      }
+      const limit = Math.abs(wanted - most) < 1e-6 ? " · no more there" : "";
+      sayAt(pointer, `${clock(wanted)} (${signed(wanted - row.length)})${limit}`);
+      showMark(near.hit ? near.time : null);
+      if (lane === "main" && row.kind !== "filler") tryOut(command(), row.id, edge, "outgoing", "incoming");
+    },
+    (kept) => {
+      box?.classList.remove("is-ghost");
+      hideTwoUp();
+      if (kept && Math.abs(wanted - row.length) > 1e-7) send(command());
+      else layOut();
+    },
+  );
 }
 
-/** Shows another part of the material in the same place. @param {PointerEvent} event @param {import("./model.js").Row} row */
+/**
+ * Shows another part of the material in the same place.
+ * @param {PointerEvent} event
+ * @param {import("./model.js").Row} row
+ */
 function slip(event, row) {
   let by = 0;
-  drag(event, (e, dx) => {
-    // Dragging to the right brings what is earlier in the material.
-    by = Math.max(-(row.before ?? 0), Math.min(row.after ?? 0, -onGrid(dx)));
-    const limit = by && (by === -(row.before ?? 0) || by === (row.after ?? 0)) ? " · no more there" : "";
-    sayAt(e, `material ${signed(by)}${limit}`);
-    tryOut({ do: "slip", item: row.id, by: gridTicks(by) || 1 }, row.id, "both", "first frame", "last frame");
-  }, (kept) => {
-    hideTwoUp();
-    if (kept && by) send({ do: "slip", item: row.id, by: Math.sign(by) * gridTicks(Math.abs(by)) });
-  });
+  drag(
+    event,
+    (pointer, dx) => {
+      // Dragging to the right brings what is earlier in the material.
+      by = Math.max(-(row.before ?? 0), Math.min(row.after ?? 0, -onGrid(dx)));
+      const limit = by && (by === -(row.before ?? 0) || by === (row.after ?? 0)) ? " · no more there" : "";
+      sayAt(pointer, `material ${signed(by)}${limit}`);
+      tryOut(
+        { do: "slip", item: row.id, by: gridTicks(by) || 1 },
+        row.id,
+        "both",
+        "first frame",
+        "last frame",
+      );
+    },
+    (kept) => {
+      hideTwoUp();
+      if (kept && by) send({ do: "slip", item: row.id, by: Math.sign(by) * gridTicks(Math.abs(by)) });
+    },
+  );
 }
 
 /** @param {PointerEvent} event @param {import("./model.js").Row} row */
 function moveClip(event, row) {
-  const chosen = model.selected.has(row.id) ? model.state.main.map((c) => c.id).filter((id) => model.selected.has(id)) : [row.id];
+  const chosen = model.selected.has(row.id)
+    ? model.state.main.map((clip) => clip.id).filter((id) => model.selected.has(id))
+    : [row.id];
   const without = new Set(chosen);
   const box = boxFor(row.id);
   let place = mainPlace(row.start);
-  drag(event, (e, dx) => {
-    box?.classList.add("is-ghost");
-    if (box) box.style.left = `${(row.start + dx) * perSecond()}px`;
-    place = mainPlace(timeAt(e.clientX), without);
-    showMark(place.at);
-    sayAt(e, chosen.length > 1 ? `${chosen.length} clips` : row.label);
-  }, (kept) => {
-    box?.classList.remove("is-ghost");
-    if (kept) send({ do: "move-clips", clips: chosen, before: place.before });
-    layOut();
-  });
+  drag(
+    event,
+    (pointer, dx) => {
+      box?.classList.add("is-ghost");
+      if (box) box.style.left = `${(row.start + dx) * perSecond()}px`;
+      place = mainPlace(timeAt(pointer.clientX), without);
+      showMark(place.at);
+      sayAt(pointer, chosen.length > 1 ? `${chosen.length} clips` : row.label);
+    },
+    (kept) => {
+      box?.classList.remove("is-ghost");
+      if (kept) send({ do: "move-clips", clips: chosen, before: place.before });
+      layOut();
+    },
+  );
 }
 
 /** The lane under the pointer that takes this kind of item. @param {PointerEvent} event @param {string} lane */
 function laneAt(event, lane) {
-  const under = document.elementsFromPoint(event.clientX, event.clientY).find((e) => e.classList.contains("tl-lane"));
+  const under = document
+    .elementsFromPoint(event.clientX, event.clientY)
+    .find((pointer) => pointer.classList.contains("tl-lane"));
   return under instanceof HTMLElement && under.dataset.lane === lane ? under : null;
 }
 
@@ -104,31 +140,57 @@ function laneAt(event, lane) {
 function moveItem(event, it) {
   const { row, track, lane } = it;
   const sound = lane === "sound";
-  const together = model.selected.has(row.id) ? [...model.selected].filter((id) => known.get(id)?.track) : [row.id];
-  const boxes = together.flatMap((id) => { const box = boxFor(id); const r = known.get(id)?.row; return box && r ? [{ box, r }] : []; });
+  const together = model.selected.has(row.id)
+    ? [...model.selected].filter((id) => known.get(id)?.track)
+    : [row.id];
+  const boxes = together.flatMap((id) => {
+    const box = boxFor(id);
+    const of = known.get(id)?.row;
+    return box && of ? [{ box, of }] : [];
+  });
   const earliest = Math.min(...together.map((id) => known.get(id)?.row.start ?? 0));
   const times = snapTimes(new Set(together));
   let at = row.start;
   let home = track?.id ?? "";
-  drag(event, (e, dx) => {
-    const head = snapTo(row.start + dx, times, e.ctrlKey);
-    const tail = snapTo(endOf(row) + dx, times, e.ctrlKey);
-    at = Math.max(row.start - earliest, head.hit ? head.time : tail.hit ? tail.time - row.length : row.start + dx);
-    if (!sound) at = onGrid(at);
-    for (const { box, r } of boxes) { box.classList.add("is-ghost"); box.style.left = `${(r.start + at - row.start) * perSecond()}px`; }
-    showMark(head.hit ? head.time : tail.hit ? tail.time : null);
-    const target = together.length === 1 ? laneAt(e, lane) : null;
-    aim(target);
-    home = target?.dataset.track ?? track?.id ?? "";
-    sayAt(e, `${clock(at)} (${signed(at - row.start)})`);
-  }, (kept) => {
-    for (const { box } of boxes) box.classList.remove("is-ghost");
-    const by = at - row.start;
-    if (kept && together.length > 1 && Math.abs(by) > 1e-6) send({ do: "move-items", items: together, by: Math.sign(by) * (sound ? ticks(Math.abs(by)) : gridTicks(Math.abs(by))) });
-    else if (kept && together.length === 1 && (Math.abs(by) > 1e-6 || home !== track?.id))
-      send({ do: "move-item", item: row.id, at: sound ? ticks(at) : gridTicks(at), track: home === track?.id ? null : home });
-    layOut();
-  });
+  drag(
+    event,
+    (pointer, dx) => {
+      const head = snapTo(row.start + dx, times, pointer.ctrlKey);
+      const tail = snapTo(endOf(row) + dx, times, pointer.ctrlKey);
+      at = Math.max(
+        row.start - earliest,
+        head.hit ? head.time : tail.hit ? tail.time - row.length : row.start + dx,
+      );
+      if (!sound) at = onGrid(at);
+      for (const { box, of } of boxes) {
+        box.classList.add("is-ghost");
+        box.style.left = `${(of.start + at - row.start) * perSecond()}px`;
+      }
+      showMark(head.hit ? head.time : tail.hit ? tail.time : null);
+      const target = together.length === 1 ? laneAt(pointer, lane) : null;
+      aim(target);
+      home = target?.dataset.track ?? track?.id ?? "";
+      sayAt(pointer, `${clock(at)} (${signed(at - row.start)})`);
+    },
+    (kept) => {
+      for (const { box } of boxes) box.classList.remove("is-ghost");
+      const by = at - row.start;
+      if (kept && together.length > 1 && Math.abs(by) > 1e-6)
+        send({
+          do: "move-items",
+          items: together,
+          by: Math.sign(by) * (sound ? ticks(Math.abs(by)) : gridTicks(Math.abs(by))),
+        });
+      else if (kept && together.length === 1 && (Math.abs(by) > 1e-6 || home !== track?.id))
+        send({
+          do: "move-item",
+          item: row.id,
+          at: sound ? ticks(at) : gridTicks(at),
+          track: home === track?.id ? null : home,
+        });
+      layOut();
+    },
+  );
 }
 
 /** @param {PointerEvent} event @param {HTMLElement} flag */
@@ -137,22 +199,29 @@ function moveNote(event, flag) {
   if (!note) return;
   const times = snapTimes();
   let at = note.at;
-  drag(event, (e, dx) => {
-    const near = snapTo(note.at + dx, times, e.ctrlKey);
-    at = onGrid(Math.min(model.state.length, Math.max(0, near.time)));
-    flag.style.left = `${at * perSecond()}px`;
-    showMark(near.hit ? near.time : null);
-    sayAt(e, clock(at));
-  }, (kept) => {
-    if (kept && at !== note.at) send({ do: "set-note", note: note.id, at: gridTicks(at) });
-    else select([note.id]);
-  });
+  drag(
+    event,
+    (pointer, dx) => {
+      const near = snapTo(note.at + dx, times, pointer.ctrlKey);
+      at = onGrid(Math.min(model.state.length, Math.max(0, near.time)));
+      flag.style.left = `${at * perSecond()}px`;
+      showMark(near.hit ? near.time : null);
+      sayAt(pointer, clock(at));
+    },
+    (kept) => {
+      if (kept && at !== note.at) send({ do: "set-note", note: note.id, at: gridTicks(at) });
+      else select([note.id]);
+    },
+  );
 }
 
 document.addEventListener("pointerdown", (event) => {
   const target = /** @type {HTMLElement} */ (event.target);
   const flag = /** @type {HTMLElement|null} */ (target.closest(".note"));
-  if (flag && !event.button) { moveNote(event, flag); return; }
+  if (flag && !event.button) {
+    moveNote(event, flag);
+    return;
+  }
   const box = /** @type {HTMLElement|null} */ (target.closest("#lanes .item"));
   const it = box && known.get(box.dataset.id ?? "");
   if (!box || !it || event.button) return;
@@ -164,7 +233,8 @@ document.addEventListener("pointerdown", (event) => {
   const id = it.row.id;
   if (event.ctrlKey || event.metaKey || event.shiftKey) {
     const chosen = new Set(model.selected);
-    if (chosen.has(id)) chosen.delete(id); else chosen.add(id);
+    if (chosen.has(id)) chosen.delete(id);
+    else chosen.add(id);
     select(chosen, { alone: chosen.size < model.selected.size });
     return;
   }
@@ -178,7 +248,10 @@ document.addEventListener("pointerdown", (event) => {
 });
 document.addEventListener("keydown", (event) => {
   const box = /** @type {HTMLElement} */ (event.target);
-  if (box.matches?.("#lanes .item") && event.key === "Enter") { event.preventDefault(); select([box.dataset.id ?? ""]); }
+  if (box.matches?.("#lanes .item") && event.key === "Enter") {
+    event.preventDefault();
+    select([box.dataset.id ?? ""]);
+  }
 });
 document.addEventListener("click", (event) => {
   const gap = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest(".gap"));

@@ -2,11 +2,22 @@
 /** Puts boxes on the lanes: only those in sight are in the page, and small ones are plain. */
 
 import { paintArt } from "./art.js";
-import { endOf, here, model, on, known } from "./model.js";
+import { endOf, known, model, on } from "./model.js";
 import { perSecond, scroll, visibleSpan } from "./timeline.js";
 
-const ICONS = { footage: "film", photo: "image", filler: "square", words: "type", picture: "image", sound: "music-note" };
-const SPOKEN = /** @type {Record<string, string>} */ ({ crossfade: "crossfade", "dip-black": "dip to black", "dip-white": "dip to white" });
+const ICONS = {
+  footage: "film",
+  photo: "image",
+  filler: "square",
+  words: "type",
+  picture: "image",
+  sound: "music-note",
+};
+const SPOKEN = /** @type {Record<string, string>} */ ({
+  crossfade: "crossfade",
+  "dip-black": "dip to black",
+  "dip-white": "dip to white",
+});
 export const spoken = (/** @type {string} */ kind) => SPOKEN[kind] ?? kind.replace("-", " ");
 
 /** Boxes in the page, by what they stand for. @type {Map<string, HTMLElement>} */
@@ -27,7 +38,11 @@ function icon(parent, icon, look = "") {
   parent.append(mark);
 }
 
-/** The box of a clip or item, made when it comes in sight. @param {import("./model.js").Row} row @param {number} width */
+/**
+ * The box of a clip or item, made when it comes in sight.
+ * @param {import("./model.js").Row} row
+ * @param {number} width
+ */
 function boxOf(row, width) {
   let box = made.get(row.id);
   if (!box) {
@@ -47,7 +62,10 @@ function boxOf(row, width) {
   box.dataset.length = String(row.length);
   if (row.media) box.dataset.media = row.media;
   box.dataset.tied = row.tied ?? "";
-  box.setAttribute("aria-label", `${row.label}, ${row.length.toFixed(1)} s, at ${row.start.toFixed(1)} s${row.fast ? `, ${row.fast}` : ""}`);
+  box.setAttribute(
+    "aria-label",
+    `${row.label}, ${row.length.toFixed(1)} s, at ${row.start.toFixed(1)} s${row.fast ? `, ${row.fast}` : ""}`,
+  );
   box.replaceChildren(...(roomy ? inside(row) : []));
   return box;
 }
@@ -63,7 +81,10 @@ function inside(row) {
   if (row.muted) icon(label, "volume-mute");
   if (row.tied === "time" && row.kind !== "sound") icon(label, "unlock", "item-free");
   const parts = [art, label];
-  for (const [side, length] of /** @type {[string, number|undefined][]} */ ([["arrive", row.arrive], ["leave", row.leave]])) {
+  for (const [side, length] of /** @type {[string, number|undefined][]} */ ([
+    ["arrive", row.arrive],
+    ["leave", row.leave],
+  ])) {
     if (!length) continue;
     const slope = element("span", `item-way is-${side}`);
     slope.dataset.lasts = String(length);
@@ -80,11 +101,20 @@ function inside(row) {
 /** @param {string} key @param {() => HTMLElement} make */
 function kept(key, make) {
   let part = made.get(key);
-  if (!part) { part = make(); made.set(key, part); }
+  if (!part) {
+    part = make();
+    made.set(key, part);
+  }
   return part;
 }
 
-/** Puts a box where its time says. @param {HTMLElement} box @param {number} start @param {number} length @param {number} [least] */
+/**
+ * Puts a box where its time says.
+ * @param {HTMLElement} box
+ * @param {number} start
+ * @param {number} length
+ * @param {number} [least]
+ */
 function lay(box, start, length, least = 2) {
   box.style.left = `${start * perSecond()}px`;
   box.style.width = `${Math.max(least, length * perSecond() - 1.5)}px`;
@@ -96,20 +126,26 @@ function firstAfter(rows, time) {
   let high = rows.length;
   while (low < high) {
     const middle = (low + high) >> 1;
-    if (endOf(rows[middle]) <= time) low = middle + 1; else high = middle;
+    if (endOf(rows[middle]) <= time) low = middle + 1;
+    else high = middle;
   }
   return low;
 }
 
 /** @type {Set<string>} */
 let used = new Set();
-/** Where each lane has got to: parts stand in the page in the order of time, so that Tab goes through them in it. @type {Map<HTMLElement, Element|null>} */
+/**
+ * Where each lane has got to: parts stand in the page in the order of time, so that Tab goes through them in it.
+ * @type {Map<HTMLElement, Element|null>}
+ */
 let last = new Map();
 
 /** @param {HTMLElement} lane @param {string} key @param {HTMLElement} part */
 function put(lane, key, part) {
   used.add(key);
-  let next = last.get(lane) ? /** @type {Element} */ (last.get(lane)).nextElementSibling : lane.firstElementChild;
+  let next = last.get(lane)
+    ? /** @type {Element} */ (last.get(lane)).nextElementSibling
+    : lane.firstElementChild;
   // What is passed over has gone out of sight or will be put further on.
   while (next && next !== part && !wanted(next)) next = next.nextElementSibling;
   if (next !== part) lane.insertBefore(part, next);
@@ -117,7 +153,8 @@ function put(lane, key, part) {
 }
 
 /** Whether a part of a lane stands for something that is still in the promo. @param {Element} part */
-const wanted = (part) => part instanceof HTMLElement && Boolean(part.dataset.id) && known.has(part.dataset.id ?? "");
+const wanted = (part) =>
+  part instanceof HTMLElement && Boolean(part.dataset.id) && known.has(part.dataset.id ?? "");
 
 /** @param {HTMLElement} lane @param {import("./model.js").Row[]} rows @param {number} from @param {number} to */
 function rowsOn(lane, rows, from, to) {
@@ -133,19 +170,36 @@ function rowsOn(lane, rows, from, to) {
   }
 }
 
-/** Keeps the label of a long box in sight, and its slopes as long as they last at this zoom. @param {HTMLElement} box @param {import("./model.js").Row} row @param {number} from */
+/**
+ * Keeps the label of a long box in sight, and its slopes as long as they last at this zoom.
+ * @param {HTMLElement} box
+ * @param {import("./model.js").Row} row
+ * @param {number} from
+ */
 function inSight(box, row, from) {
   const label = /** @type {HTMLElement|null} */ (box.querySelector(".item-label"));
   const hidden = (from - row.start) * perSecond() + 300;
-  if (label) label.style.transform = hidden > 0 && hidden < row.length * perSecond() - 60 ? `translateX(${hidden}px)` : "";
+  if (label)
+    label.style.transform =
+      hidden > 0 && hidden < row.length * perSecond() - 60 ? `translateX(${hidden}px)` : "";
   for (const slope of /** @type {NodeListOf<HTMLElement>} */ (box.querySelectorAll(".item-way")))
     slope.style.width = `${Math.min(Number(slope.dataset.lasts), row.length) * perSecond()}px`;
 }
 
-/** Offers to close the gaps between the items of a track. @param {HTMLElement} lane @param {import("./model.js").Track} track @param {number} from @param {number} to */
+/**
+ * Offers to close the gaps between the items of a track.
+ * @param {HTMLElement} lane
+ * @param {import("./model.js").Track} track
+ * @param {number} from
+ * @param {number} to
+ */
 function gapsOn(lane, track, from, to) {
   if (track.locked) return;
-  for (let n = Math.max(1, firstAfter(track.rows, from)); n < track.rows.length && track.rows[n - 1].start < to; n += 1) {
+  for (
+    let n = Math.max(1, firstAfter(track.rows, from));
+    n < track.rows.length && track.rows[n - 1].start < to;
+    n += 1
+  ) {
     const start = endOf(track.rows[n - 1]);
     const length = track.rows[n].start - start;
     if (length * perSecond() < 20) continue;
@@ -165,13 +219,25 @@ function gapsOn(lane, track, from, to) {
   }
 }
 
-/** The handle on a cut: the transition there, or the offer to put one. @param {HTMLElement} lane @param {string} after @param {number} at @param {import("./model.js").Cut|undefined} cut */
+/**
+ * The handle on a cut: the transition there, or the offer to put one.
+ * @param {HTMLElement} lane
+ * @param {string} after
+ * @param {number} at
+ * @param {import("./model.js").Cut|undefined} cut
+ */
 function cutOn(lane, after, at, cut) {
   const key = `cut:${after}`;
-  const handle = kept(key, () => { const b = element("button", "cut"); b.setAttribute("type", "button"); return b; });
+  const handle = kept(key, () => {
+    const b = element("button", "cut");
+    b.setAttribute("type", "button");
+    return b;
+  });
   handle.dataset.cut = after;
   handle.style.left = `${at * perSecond()}px`;
-  const words = cut ? `${spoken(cut.kind)}, ${cut.length.toFixed(2)} s, at ${at.toFixed(1)} s: change it` : `Put a transition on the cut at ${at.toFixed(1)} s`;
+  const words = cut
+    ? `${spoken(cut.kind)}, ${cut.length.toFixed(2)} s, at ${at.toFixed(1)} s: change it`
+    : `Put a transition on the cut at ${at.toFixed(1)} s`;
   if (handle.title !== words) {
     handle.className = cut ? "cut has-transition" : "cut";
     handle.title = words;
@@ -183,12 +249,21 @@ function cutOn(lane, after, at, cut) {
   if (cut) spanOn(lane, cut);
 }
 
-/** How long a transition lasts; hatched where a clip has nothing left to show. @param {HTMLElement} lane @param {import("./model.js").Cut} cut */
+/**
+ * How long a transition lasts; hatched where a clip has nothing left to show.
+ * @param {HTMLElement} lane
+ * @param {import("./model.js").Cut} cut
+ */
 function spanOn(lane, cut) {
   const key = `span:${cut.after}`;
   const bar = kept(key, () => {
     const part = element("div", "cut-span");
-    part.append(element("span", "cut-held"), element("span", "cut-held is-behind"), element("span", "cut-grip is-left"), element("span", "cut-grip is-right"));
+    part.append(
+      element("span", "cut-held"),
+      element("span", "cut-held is-behind"),
+      element("span", "cut-grip is-left"),
+      element("span", "cut-grip is-right"),
+    );
     return part;
   });
   bar.dataset.span = cut.after;
@@ -197,7 +272,10 @@ function spanOn(lane, cut) {
   // The clip before holds its last frame at the end of the transition, the one behind its first at the beginning.
   held[0].style.width = `${cut.heldBefore * perSecond()}px`;
   held[1].style.width = `${cut.heldBehind * perSecond()}px`;
-  bar.title = cut.heldBefore || cut.heldBehind ? `Held for want of footage: ${cut.heldBefore.toFixed(2)} s of the clip before, ${cut.heldBehind.toFixed(2)} s of the one behind` : `${spoken(cut.kind)}, ${cut.length.toFixed(2)} s`;
+  bar.title =
+    cut.heldBefore || cut.heldBehind
+      ? `Held for want of footage: ${cut.heldBefore.toFixed(2)} s of the clip before, ${cut.heldBehind.toFixed(2)} s of the one behind`
+      : `${spoken(cut.kind)}, ${cut.length.toFixed(2)} s`;
   put(lane, key, bar);
 }
 
@@ -215,27 +293,47 @@ function cutsOn(lane, from, to) {
     before = at;
   }
   if (!rows.length) return;
-  for (const [edge, at, way] of /** @type {[string, number, [string, number]|null][]} */ ([["start", 0, model.state.opens], ["end", model.state.length, model.state.closes]])) {
+  for (const [edge, at, way] of /** @type {[string, number, [string, number]|null][]} */ ([
+    ["start", 0, model.state.opens],
+    ["end", model.state.length, model.state.closes],
+  ])) {
     const key = `edge:${edge}`;
-    const handle = kept(key, () => { const b = element("button", `cut cut-edge is-${edge}`); b.setAttribute("type", "button"); return b; });
+    const handle = kept(key, () => {
+      const b = element("button", `cut cut-edge is-${edge}`);
+      b.setAttribute("type", "button");
+      return b;
+    });
     handle.dataset.edge = edge;
     handle.style.left = `${at * perSecond()}px`;
     handle.classList.toggle("has-transition", way !== null);
-    const words = way ? `The promo ${edge === "start" ? "opens" : "closes"} with a ${spoken(way[0])} of ${way[1].toFixed(2)} s` : `How the promo ${edge === "start" ? "opens" : "closes"}`;
-    if (handle.title !== words) { handle.title = words; handle.setAttribute("aria-label", words); handle.replaceChildren(); icon(handle, edge === "start" ? "caret-right-fill" : "caret-left-fill"); }
+    const words = way
+      ? `The promo ${edge === "start" ? "opens" : "closes"} with a ${spoken(way[0])} of ${way[1].toFixed(2)} s`
+      : `How the promo ${edge === "start" ? "opens" : "closes"}`;
+    if (handle.title !== words) {
+      handle.title = words;
+      handle.setAttribute("aria-label", words);
+      handle.replaceChildren();
+      icon(handle, edge === "start" ? "caret-right-fill" : "caret-left-fill");
+    }
     put(lane, key, handle);
   }
 }
 
 /** @param {HTMLElement} lane @param {number} from @param {number} to */
 function scenesOn(lane, from, to) {
-  const now = here() + 1e-4;
+  const now = model.time + 1e-4;
   for (const [n, scene] of model.state.scenes.entries()) {
     if (scene.start > to || scene.start + scene.length < from) continue;
     const key = `scene:${scene.id}`;
     const box = kept(key, () => {
       const part = element("div", "scene");
-      part.innerHTML = '<span class="scene-drag" aria-hidden="true"><i class="bi bi-grip-vertical"></i></span><input class="scene-name" maxlength="80" autocomplete="off"><button type="button" class="scene-length num"></button><button type="button" class="scene-more"><i class="bi bi-three-dots" aria-hidden="true"></i></button><span class="grip grip-end" data-scene-grip="1"></span>';
+      part.innerHTML = [
+        '<span class="scene-drag" aria-hidden="true"><i class="bi bi-grip-vertical"></i></span>',
+        '<input class="scene-name" maxlength="80" autocomplete="off">',
+        '<button type="button" class="scene-length num"></button>',
+        '<button type="button" class="scene-more"><i class="bi bi-three-dots" aria-hidden="true"></i></button>',
+        '<span class="grip grip-end" data-scene-grip="1"></span>',
+      ].join("");
       return part;
     });
     const name = /** @type {HTMLInputElement} */ (box.querySelector(".scene-name"));
@@ -245,7 +343,10 @@ function scenesOn(lane, from, to) {
     name.setAttribute("aria-label", `Name of scene ${n + 1}`);
     const length = /** @type {HTMLElement} */ (box.querySelector(".scene-length"));
     length.textContent = `${scene.length.toFixed(1)} s`;
-    length.setAttribute("aria-label", `${scene.name} lasts ${scene.length.toFixed(1)} s: type another length`);
+    length.setAttribute(
+      "aria-label",
+      `${scene.name} lasts ${scene.length.toFixed(1)} s: type another length`,
+    );
     box.querySelector(".scene-more")?.setAttribute("aria-label", `${scene.name}: more`);
     box.classList.toggle("is-here", now >= scene.start && now < scene.start + scene.length);
     box.classList.toggle("is-narrow", scene.length * perSecond() < 120);
@@ -259,7 +360,13 @@ function notesOn(lane, from, to) {
   for (const note of model.state.notes) {
     if (note.at < from - 20 || note.at > to) continue;
     const key = `note:${note.id}`;
-    const flag = kept(key, () => { const b = element("button", "note"); b.setAttribute("type", "button"); icon(b, "flag-fill"); b.append(element("span", "note-words")); return b; });
+    const flag = kept(key, () => {
+      const b = element("button", "note");
+      b.setAttribute("type", "button");
+      icon(b, "flag-fill");
+      b.append(element("span", "note-words"));
+      return b;
+    });
     flag.dataset.note = note.id;
     const words = /** @type {HTMLElement} */ (flag.querySelector(".note-words"));
     words.textContent = note.text || "Note";
@@ -278,12 +385,17 @@ function paintLanes() {
   const focus = document.activeElement;
   for (const lane of /** @type {NodeListOf<HTMLElement>} */ (document.querySelectorAll("#lanes .tl-lane"))) {
     const kind = lane.dataset.lane;
-    if (kind === "main") { rowsOn(lane, model.state.main, from, to); cutsOn(lane, from, to); }
-    else if (kind === "scenes") scenesOn(lane, from, to);
+    if (kind === "main") {
+      rowsOn(lane, model.state.main, from, to);
+      cutsOn(lane, from, to);
+    } else if (kind === "scenes") scenesOn(lane, from, to);
     else if (kind === "notes") notesOn(lane, from, to);
     else {
-      const track = model.state.tracks.find((t) => t.id === lane.dataset.track);
-      if (track) { rowsOn(lane, track.rows, from, to); gapsOn(lane, track, from, to); }
+      const track = model.state.tracks.find((track) => track.id === lane.dataset.track);
+      if (track) {
+        rowsOn(lane, track.rows, from, to);
+        gapsOn(lane, track, from, to);
+      }
     }
   }
   for (const [key, part] of made) {
@@ -294,7 +406,13 @@ function paintLanes() {
     made.delete(key);
   }
   // Putting things in another order takes the focus away from what is moved.
-  if (focus instanceof HTMLElement && focus !== document.activeElement && focus.isConnected && document.activeElement === document.body) focus.focus({ preventScroll: true });
+  if (
+    focus instanceof HTMLElement &&
+    focus !== document.activeElement &&
+    focus.isConnected &&
+    document.activeElement === document.body
+  )
+    focus.focus({ preventScroll: true });
   paintArt();
 }
 
@@ -311,8 +429,11 @@ function markChosen() {
 
 /** Marks the scene under the playhead. */
 function markHere() {
-  const now = here() + 1e-4;
-  for (const scene of model.state.scenes) made.get(`scene:${scene.id}`)?.classList.toggle("is-here", now >= scene.start && now < scene.start + scene.length);
+  const now = model.time + 1e-4;
+  for (const scene of model.state.scenes)
+    made
+      .get(`scene:${scene.id}`)
+      ?.classList.toggle("is-here", now >= scene.start && now < scene.start + scene.length);
 }
 
 /** The box of a clip or item, if it is in sight. @param {string} id */
@@ -321,7 +442,11 @@ export const boxFor = (id) => made.get(id) ?? null;
 let due = 0;
 /** Paints in the next frame, once however often it is asked for. */
 function paintSoon() {
-  if (!due) due = requestAnimationFrame(() => { due = 0; paintLanes(); });
+  if (!due)
+    due = requestAnimationFrame(() => {
+      due = 0;
+      paintLanes();
+    });
 }
 scroll.addEventListener("scroll", paintSoon, { passive: true });
 on("laid", paintLanes);

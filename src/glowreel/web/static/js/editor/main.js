@@ -7,12 +7,13 @@ import "./keys.js";
 import "./live.js";
 import "./marquee.js";
 import "./overview.js";
+import "./panes.js";
 import "./scrubsound.js";
 import "./shelf.js";
 import "./ties.js";
 import "./wall.js";
 import { redo, send, undo } from "./commands.js";
-import { fps, frames, model, moveTo, on, remember, remembered, tell } from "./model.js";
+import { model, moveTo, on, remember, remembered, tell } from "./model.js";
 import { mute, playRound, playWhat, toggle } from "./player.js";
 
 document.addEventListener("click", (event) => {
@@ -23,17 +24,20 @@ document.addEventListener("click", (event) => {
 document.addEventListener("change", (event) => {
   const field = /** @type {HTMLInputElement} */ (event.target);
   if (field.id === "promo-name") send({ do: "rename", name: field.value });
-  if (field.dataset.renameScene) send({ do: "rename-scene", scene: field.dataset.renameScene, name: field.value || "Scene" });
+  if (field.dataset.renameScene)
+    send({ do: "rename-scene", scene: field.dataset.renameScene, name: field.value || "Scene" });
 });
 document.addEventListener("keydown", (event) => {
   const field = /** @type {HTMLInputElement} */ (event.target);
-  if (event.key === "Enter" && field.matches?.(".ed-name, .scene-name, .head-name, .bench input.num")) field.blur();
+  if (event.key === "Enter" && field.matches?.(".ed-name, .scene-name, .head-name, .bench input.num"))
+    field.blur();
 });
 
 document.getElementById("play")?.addEventListener("click", toggle);
 document.getElementById("to-start")?.addEventListener("click", () => moveTo(0));
-document.getElementById("to-end")?.addEventListener("click", () => moveTo(frames()));
-for (const what of /** @type {("all"|"scene")[]} */ (["all", "scene"])) document.getElementById(`play-${what}`)?.addEventListener("click", () => playWhat(what));
+document.getElementById("to-end")?.addEventListener("click", () => moveTo(model.frameCount));
+for (const what of /** @type {("all"|"scene")[]} */ (["all", "scene"]))
+  document.getElementById(`play-${what}`)?.addEventListener("click", () => playWhat(what));
 const round = document.getElementById("round");
 round?.addEventListener("click", () => {
   const now = round.getAttribute("aria-pressed") !== "true";
@@ -56,11 +60,16 @@ on("played", () => {
 let keeping = 0;
 on("moved", () => {
   clearTimeout(keeping);
-  keeping = setTimeout(() => remember({ at: model.frame / fps() }), 400);
+  keeping = setTimeout(() => remember({ at: model.frame / model.fps }), 400);
 });
 
-model.format = model.state.formats.some((f) => f.id === remembered.format) ? remembered.format : model.state.formats[0].id;
-model.frame = Math.min(Math.max(0, frames() - 1), Math.round((Number(remembered.at) || 0) * fps()));
+model.format = model.state.formats.some((format) => format.id === remembered.format)
+  ? remembered.format
+  : model.state.formats[0].id;
+model.frame = Math.min(
+  Math.max(0, model.frameCount - 1),
+  Math.round((Number(remembered.at) || 0) * model.fps),
+);
 tell("changed");
 tell("moved");
 document.getElementById("editor")?.setAttribute("data-ready", "1");

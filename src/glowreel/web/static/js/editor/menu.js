@@ -2,8 +2,8 @@
 /** One menu for everything that has more to it: by press, by right click, by key. Arrows move in it, Esc closes it. */
 
 /**
- * @typedef {{words?: string, said?: string, hint?: string, title?: string, keys?: string, icon?: string, line?: boolean, off?: boolean,
- *   run?: () => void, field?: string, set?: (text: string) => void, row?: {words: string, said: string, run: () => void}[]}} Entry
+ * @typedef {{label?: string, said?: string, hint?: string, title?: string, keys?: string, icon?: string, line?: boolean, off?: boolean,
+ *   run?: () => void, field?: string, set?: (text: string) => void, row?: {label: string, said: string, run: () => void}[]}} Entry
  */
 
 const menu = /** @type {HTMLElement} */ (document.getElementById("menu"));
@@ -31,7 +31,10 @@ function button(run, words, said) {
   const press = make("button", "menu-item", words);
   press.setAttribute("type", "button");
   if (said) press.setAttribute("aria-label", said);
-  press.addEventListener("click", () => { closeMenu(); run(); });
+  press.addEventListener("click", () => {
+    closeMenu();
+    run();
+  });
   return press;
 }
 
@@ -42,15 +45,24 @@ function part(entry) {
   if (entry.hint) return make("p", "menu-hint", entry.hint);
   if (entry.row) {
     const line = make("div", "menu-row");
-    line.append(make("span", "", entry.words ?? ""), ...entry.row.map((one) => button(one.run, one.words, one.said)));
+    line.append(
+      make("span", "", entry.label ?? ""),
+      ...entry.row.map((one) => button(one.run, one.label, one.said)),
+    );
     return line;
   }
   if (entry.set) {
-    const line = make("label", "menu-row", entry.words ?? "");
+    const line = make("label", "menu-row", entry.label ?? "");
     const field = /** @type {HTMLInputElement} */ (make("input", "form-control form-control-sm num"));
     field.value = entry.field ?? "";
     if (entry.said) field.setAttribute("aria-label", entry.said);
-    field.addEventListener("keydown", (event) => { if (event.key === "Enter") { const text = field.value; closeMenu(); entry.set?.(text); } });
+    field.addEventListener("keydown", (event) => {
+      if (event.key === "Enter") {
+        const text = field.value;
+        closeMenu();
+        entry.set?.(text);
+      }
+    });
     line.append(field);
     return line;
   }
@@ -58,12 +70,18 @@ function part(entry) {
   press.disabled = Boolean(entry.off);
   const mark = make("i", `bi bi-${entry.icon ?? "dot"}`);
   mark.setAttribute("aria-hidden", "true");
-  press.append(mark, make("span", "menu-words", entry.words ?? ""));
+  press.append(mark, make("span", "menu-words", entry.label ?? ""));
   if (entry.keys) press.append(make("kbd", "", entry.keys));
   return press;
 }
 
-/** Opens the menu beside something, or at a point. @param {HTMLElement} beside @param {string} label @param {Entry[]} entries @param {{x: number, y: number}} [point] */
+/**
+ * Opens the menu beside something, or at a point.
+ * @param {HTMLElement} beside
+ * @param {string} label
+ * @param {Entry[]} entries
+ * @param {{x: number, y: number}} [point]
+ */
 export function openMenu(beside, label, entries, point) {
   closeMenu();
   opener = beside;
@@ -75,12 +93,18 @@ export function openMenu(beside, label, entries, point) {
   const size = menu.getBoundingClientRect();
   menu.style.left = `${Math.max(6, Math.min(x, window.innerWidth - size.width - 6))}px`;
   menu.style.top = `${Math.max(6, y + size.height > window.innerHeight - 6 ? (point ? y : box.top) - size.height - 4 : y)}px`;
-  /** @type {HTMLElement|null} */ (menu.querySelector("button:not(:disabled), input"))?.focus({ preventScroll: true });
+  /** @type {HTMLElement|null} */ (menu.querySelector("button:not(:disabled), input"))?.focus({
+    preventScroll: true,
+  });
 }
 
 menu.addEventListener("keydown", (event) => {
   event.stopPropagation();
-  if (event.key === "Escape") { event.preventDefault(); closeMenu(); return; }
+  if (event.key === "Escape") {
+    event.preventDefault();
+    closeMenu();
+    return;
+  }
   const way = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
   if (!way || (event.target instanceof HTMLInputElement && event.key.endsWith("t"))) return;
   event.preventDefault();
@@ -88,10 +112,19 @@ menu.addEventListener("keydown", (event) => {
   const spot = all.indexOf(/** @type {HTMLElement} */ (document.activeElement));
   all[(spot + way + all.length) % all.length]?.focus();
 });
-document.addEventListener("keydown", (event) => {
-  if (menu.hidden || event.key !== "Escape" || menu.contains(/** @type {Node} */ (event.target))) return;
-  event.stopPropagation();
-  closeMenu();
-}, true);
-document.addEventListener("pointerdown", (event) => { if (!menu.hidden && !menu.contains(/** @type {Node} */ (event.target))) closeMenu(); }, true);
-
+document.addEventListener(
+  "keydown",
+  (event) => {
+    if (menu.hidden || event.key !== "Escape" || menu.contains(/** @type {Node} */ (event.target))) return;
+    event.stopPropagation();
+    closeMenu();
+  },
+  true,
+);
+document.addEventListener(
+  "pointerdown",
+  (event) => {
+    if (!menu.hidden && !menu.contains(/** @type {Node} */ (event.target))) closeMenu();
+  },
+  true,
+);

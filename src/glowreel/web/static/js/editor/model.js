@@ -2,32 +2,35 @@
 /** What the page knows of the promo, where the playhead is, and what is selected. The server's word, never our own. */
 
 /**
- * @typedef {{id: string, name: string, wide: number, high: number, safe: number[]}} Shape
+ * @typedef {{id: string, name: string, wide: number, high: number, safe: number[]}} Format
  * @typedef {{x: number, y: number, w: number, h: number, size: number, wrap: number, turn: number, own: boolean}} Box
  * @typedef {{id: string, kind: string, label: string, start: number, length: number, source?: number, media?: string,
  *   after?: number, before?: number, of?: number, tiles?: number, step?: number, sounding?: boolean, muted?: boolean,
  *   gain?: number, fadeIn?: number, fadeOut?: number, tied?: string, to?: string, group?: string, fast?: string,
- *   map?: number[][], arrive?: number, leave?: number}} Row
+ *   map?: number[][], roll?: [number, number], arrive?: number, leave?: number}} Row
  * @typedef {{id: string, kind: "layer"|"sound", locked: boolean, hidden: boolean, rows: Row[]}} Track
  * @typedef {{after: string, at: number, kind: string, length: number, heldBefore: number, heldBehind: number}} Cut
  * @typedef {{id: string, name: string, start: number, length: number, clips: number}} Scene
- * @typedef {{rev: number, name: string, length: number, rate: number[], formats: Shape[], main: Row[], tracks: Track[],
+ * @typedef {{rev: number, name: string, length: number, frames: number, rate: number[], formats: Format[], main: Row[], tracks: Track[],
  *   cuts: Cut[], scenes: Scene[], notes: {id: string, at: number, text: string}[], front: string[],
  *   opens: [string, number]|null, closes: [string, number]|null, boxes: Record<string, Record<string, Box>>,
- *   select: string[], words: string, notice: string}} State
+ *   select: string[], sentence: string, notice: string}} State
  * @typedef {{row: Row, lane: "main"|"layer"|"sound", track: Track|null, place: number}} Known
  */
 
-const TICKS = 705600000;
 const root = /** @type {HTMLElement} */ (document.getElementById("editor"));
-export const base = root.dataset.base ?? "";
+/** Ticks in a second: times on their way to the server are whole numbers of these. */
+const TICKS = Number(root.dataset.ticks);
 const promoId = root.dataset.promo ?? "";
 
 /** @returns {State} */
 const read = () => JSON.parse(document.getElementById("state")?.textContent ?? "{}");
 
 export const model = {
+  /** Where the promo lies on the server. */
+  url: root.dataset.base ?? "",
   state: read(),
+  /** The playhead, in frames. */
   frame: 0,
   playing: false,
   format: "",
@@ -35,6 +38,18 @@ export const model = {
   selected: new Set(),
   /** Marked range, seconds. @type {{start: number|null, end: number|null}} */
   range: { start: null, end: null },
+  /** Frames in a second. */
+  get fps() {
+    return this.state.rate[0] / this.state.rate[1];
+  },
+  /** Frames in the whole promo. */
+  get frameCount() {
+    return this.state.frames;
+  },
+  /** The playhead, in seconds. */
+  get time() {
+    return this.frame / this.fps;
+  },
 };
 
 /** Every clip and item by identifier. @type {Map<string, Known>} */
@@ -42,7 +57,8 @@ export const known = new Map();
 function learn() {
   known.clear();
   model.state.main.forEach((row, place) => known.set(row.id, { row, lane: "main", track: null, place }));
-  for (const track of model.state.tracks) track.rows.forEach((row, place) => known.set(row.id, { row, lane: track.kind, track, place }));
+  for (const track of model.state.tracks)
+    track.rows.forEach((row, place) => known.set(row.id, { row, lane: track.kind, track, place }));
 }
 learn();
 
@@ -57,7 +73,10 @@ export function remember(values) {
 
 /** @type {Map<string, Set<(detail?: any) => void>>} */
 const listeners = new Map();
-/** @param {"changed"|"moved"|"selected"|"format"|"played"|"range"|"laid"|"scrubbed"} what @param {(detail?: any) => void} listener */
+/**
+ * @param {"changed"|"moved"|"selected"|"format"|"played"|"range"|"laid"|"scrubbed"} what
+ * @param {(detail?: any) => void} listener
+ */
 export function on(what, listener) {
   if (!listeners.has(what)) listeners.set(what, new Set());
   listeners.get(what)?.add(listener);
@@ -67,21 +86,22 @@ export function tell(what, detail) {
   listeners.get(what)?.forEach((listener) => listener(detail));
 }
 
-export const fps = () => model.state.rate[0] / model.state.rate[1];
-export const frames = () => Math.max(0, Math.round(model.state.length * fps()));
-export const seconds = (/** @type {number} */ frame) => frame / fps();
-export const here = () => seconds(model.frame);
+export const seconds = (/** @type {number} */ frame) => frame / model.fps;
 /** Seconds to ticks, on the frame grid. @param {number} value */
-export const gridTicks = (value) => Math.round((Math.round(value * fps()) * TICKS * model.state.rate[1]) / model.state.rate[0]);
+export const gridTicks = (value) =>
+  Math.round((Math.round(value * model.fps) * TICKS * model.state.rate[1]) / model.state.rate[0]);
 /** @param {number} value */
 export const ticks = (value) => Math.round(value * TICKS);
-export const shape = () => model.state.formats.find((f) => f.id === model.format) ?? model.state.formats[0];
+export const currentFormat = () =>
+  model.state.formats.find((format) => format.id === model.format) ?? model.state.formats[0];
 /** @param {Row} row */
 export const endOf = (row) => row.start + row.length;
 /** The clip of the main track at a time. @param {number} time */
-export const clipAt = (time) => model.state.main.find((row) => time >= row.start && time < endOf(row)) ?? null;
+export const clipAt = (time) =>
+  model.state.main.find((row) => time >= row.start && time < endOf(row)) ?? null;
 /** The scene at a time. @param {number} time */
-export const sceneAt = (time) => model.state.scenes.find((s) => time >= s.start && time < s.start + s.length) ?? null;
+export const sceneAt = (time) =>
+  model.state.scenes.find((scene) => time >= scene.start && time < scene.start + scene.length) ?? null;
 
 /** A time as people read it. @param {number} value seconds */
 export function clock(value) {
@@ -93,25 +113,34 @@ export function clock(value) {
 /** Seconds from what people type: `1.5`, `90f`, `0:03.5`, `1,5`; NaN where it is none. @param {string} text */
 export function typed(text) {
   const plain = text.trim().replace(",", ".");
-  if (/^\d+f$/i.test(plain)) return parseInt(plain, 10) / fps();
+  if (/^\d+f$/i.test(plain)) return parseInt(plain, 10) / model.fps;
   const parts = plain.replace(/s$/i, "").trim().split(":");
   if (parts.some((part) => !/^\d*\.?\d*$/.test(part) || part === "")) return NaN;
   return parts.reduce((sum, part) => sum * 60 + Number(part), 0);
 }
 
-/** Puts the playhead on a frame, inside the promo. @param {number} frame @param {{quiet?: boolean, follow?: boolean}} [options] */
+/**
+ * Puts the playhead on a frame, inside the promo.
+ * @param {number} frame
+ * @param {{quiet?: boolean, follow?: boolean}} [options]
+ */
 export function moveTo(frame, options = {}) {
-  const last = Math.max(0, frames() - 1);
+  const last = Math.max(0, model.frameCount - 1);
   model.frame = Math.min(last, Math.max(0, Math.round(frame)));
   tell("moved", options);
 }
 
-/** Selects these, and whatever is grouped with them. @param {Iterable<string>} ids @param {{alone?: boolean}} [options] */
+/**
+ * Selects these, and whatever is grouped with them.
+ * @param {Iterable<string>} ids
+ * @param {{alone?: boolean}} [options]
+ */
 export function select(ids, options = {}) {
   const chosen = new Set(ids);
   if (!options.alone) {
     const groups = new Set([...chosen].map((id) => known.get(id)?.row.group).filter(Boolean));
-    if (groups.size) for (const [id, { row }] of known) if (row.group && groups.has(row.group)) chosen.add(id);
+    if (groups.size)
+      for (const [id, { row }] of known) if (row.group && groups.has(row.group)) chosen.add(id);
   }
   model.selected = chosen;
   tell("selected");
@@ -121,8 +150,9 @@ export function select(ids, options = {}) {
 export function refresh() {
   model.state = read();
   learn();
-  if (!model.state.formats.some((f) => f.id === model.format)) model.format = model.state.formats[0].id;
+  if (!model.state.formats.some((format) => format.id === model.format))
+    model.format = model.state.formats[0].id;
   model.selected = new Set(model.state.select);
-  if (model.frame > Math.max(0, frames() - 1)) model.frame = Math.max(0, frames() - 1);
+  if (model.frame > Math.max(0, model.frameCount - 1)) model.frame = Math.max(0, model.frameCount - 1);
   tell("changed");
 }

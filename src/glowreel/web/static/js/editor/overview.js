@@ -1,11 +1,18 @@
 // @ts-check
 /** The whole promo in a strip: what lies where, what is in sight, where the playhead is. Drag it to go elsewhere. */
 
-import { here, model, on } from "./model.js";
+import { model, on } from "./model.js";
 import { perSecond, room, scroll } from "./timeline.js";
 
 const strip = /** @type {HTMLCanvasElement} */ (document.getElementById("overview"));
-const COLOURS = /** @type {Record<string, string>} */ ({ footage: "#2F6F87", photo: "#C9A24B", filler: "#CFC4B2", words: "#7A4B7D", picture: "#B4654A", sound: "#4F7A57" });
+const COLOURS = /** @type {Record<string, string>} */ ({
+  footage: "#2F6F87",
+  photo: "#C9A24B",
+  filler: "#CFC4B2",
+  words: "#7A4B7D",
+  picture: "#B4654A",
+  sound: "#4F7A57",
+});
 /** What lies where, painted once for a state. */
 const ground = document.createElement("canvas");
 
@@ -19,13 +26,14 @@ function paintGround() {
   paper.scale(ratio, ratio);
   const scale = strip.clientWidth / Math.max(0.1, reach());
   for (const [rows, top, high] of /** @type {[import("./model.js").Row[], number, number][]} */ ([
-    [model.state.tracks.filter((t) => t.kind === "layer").flatMap((t) => t.rows), 1, 3],
+    [model.state.tracks.filter((track) => track.kind === "layer").flatMap((track) => track.rows), 1, 3],
     [model.state.main, 5, 5],
-    [model.state.tracks.filter((t) => t.kind === "sound").flatMap((t) => t.rows), 11, 2],
-  ])) for (const row of rows) {
-    paper.fillStyle = COLOURS[row.kind] ?? "#999";
-    paper.fillRect(row.start * scale, top, Math.max(1, row.length * scale - 0.5), high);
-  }
+    [model.state.tracks.filter((track) => track.kind === "sound").flatMap((track) => track.rows), 11, 2],
+  ]))
+    for (const row of rows) {
+      paper.fillStyle = COLOURS[row.kind] ?? "#999";
+      paper.fillRect(row.start * scale, top, Math.max(1, row.length * scale - 0.5), high);
+    }
 }
 
 let due = 0;
@@ -47,22 +55,33 @@ function paint() {
   paper.strokeStyle = "#23201C";
   paper.strokeRect(left + 0.5, 0.5, Math.min(width, strip.clientWidth - left) - 1, 13);
   paper.fillStyle = "#C8430B";
-  paper.fillRect(here() * scale - 0.75, 0, 1.5, 14);
+  paper.fillRect(model.time * scale - 0.75, 0, 1.5, 14);
 }
-const soon = () => { due ||= requestAnimationFrame(paint); };
+const soon = () => {
+  due ||= requestAnimationFrame(paint);
+};
 
 strip.addEventListener("pointerdown", (event) => {
   strip.setPointerCapture(event.pointerId);
-  const go = (/** @type {PointerEvent} */ e) => {
-    const share = (e.clientX - strip.getBoundingClientRect().left) / strip.clientWidth;
+  const go = (/** @type {PointerEvent} */ pointer) => {
+    const share = (pointer.clientX - strip.getBoundingClientRect().left) / strip.clientWidth;
     scroll.scrollLeft = share * reach() * perSecond() - room() / 2;
   };
-  const end = () => { strip.removeEventListener("pointermove", go); strip.removeEventListener("pointerup", end); };
+  const end = () => {
+    strip.removeEventListener("pointermove", go);
+    strip.removeEventListener("pointerup", end);
+  };
   strip.addEventListener("pointermove", go);
   strip.addEventListener("pointerup", end);
   go(event);
 });
 scroll.addEventListener("scroll", soon, { passive: true });
-on("laid", () => { paintGround(); soon(); });
+on("laid", () => {
+  paintGround();
+  soon();
+});
 on("moved", soon);
-new ResizeObserver(() => { paintGround(); soon(); }).observe(strip);
+new ResizeObserver(() => {
+  paintGround();
+  soon();
+}).observe(strip);

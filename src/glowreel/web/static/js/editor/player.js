@@ -1,8 +1,9 @@
 // @ts-check
 /** The frame at the playhead, and playing: runs of frames fetched ahead, painted against the sound's clock. */
 
-import { note } from "../page.js";
-import { base, clock, fps, frames, model, moveTo, on, sceneAt, seconds, tell } from "./model.js";
+import { onConnection } from "../connection.js";
+import { note, sentenceOf } from "../page.js";
+import { clock, model, moveTo, on, sceneAt, seconds, tell } from "./model.js";
 import { stageSize } from "./stage.js";
 
 const canvas = /** @type {HTMLCanvasElement} */ (document.getElementById("frame"));
@@ -34,8 +35,12 @@ const kept = new Map();
 let asking = false;
 let wanted = "";
 
-const address = (/** @type {number} */ short) =>
-  `${base}/frame.jpg?rev=${model.state.rev}&format=${model.format}&frame=${model.frame}&short=${short}`;
+/** The frame at the playhead; what is selected is shown at rest, even where it is only just coming. */
+const address = (/** @type {number} */ short) => {
+  const rest =
+    model.selected.size && model.selected.size <= 20 ? `&rest=${[...model.selected].join(",")}` : "";
+  return `${model.url}/frame.jpg?rev=${model.state.rev}&format=${model.format}&frame=${model.frame}&short=${short}${rest}`;
+};
 
 /** Shows the frame at the playhead; while one is being fetched, only the newest wish is kept. */
 async function showFrame() {
@@ -63,10 +68,20 @@ async function showFrame() {
   }
 }
 
+let refused = "";
+/** Says why there is no picture; the same reason not at every frame. @param {string} sentence */
+function refuse(sentence) {
+  if (sentence !== refused) note(sentence, { refusal: true });
+  refused = sentence;
+}
+
 /** @param {string} url */
 async function fetchPicture(url) {
   const response = await fetch(url);
-  if (!response.ok) throw new Error(String(response.status));
+  if (!response.ok) {
+    if (response.status < 500) refuse(sentenceOf(await response.text()));
+    throw new Error(String(response.status));
+  }
   return createImageBitmap(await response.blob());
 }
 
@@ -108,9 +123,16 @@ class Run {
       volume.gain.value = muted ? 0 : 1;
     }
     const resumed = audio.resume();
-    const [sound] = await Promise.all([this.span(), this.fill(), Promise.race([resumed, new Promise((r) => setTimeout(r, 400))])]);
+    const [sound] = await Promise.all([
+      this.span(),
+      this.fill(),
+      Promise.race([resumed, new Promise((done) => setTimeout(done, 400))]),
+    ]);
     if (!this.alive) return;
-    this.clock = audio.state === "running" ? () => /** @type {AudioContext} */ (audio).currentTime : () => performance.now() / 1000;
+    this.clock =
+      audio.state === "running"
+        ? () => /** @type {AudioContext} */ (audio).currentTime
+        : () => performance.now() / 1000;
     this.began = this.clock() + 0.05;
     this.schedule(sound);
     this.more();
@@ -123,13 +145,18 @@ class Run {
     const length = Math.min(SPAN, Math.round(seconds(this.end) * 48000) - start);
     if (length <= 0) return null;
     this.spanAt += length;
-    const response = await fetch(`${base}/sound?rev=${model.state.rev}&start=${start}&length=${length}`, { signal: this.abort.signal });
+    const response = await fetch(
+      `${model.url}/sound?rev=${model.state.rev}&start=${start}&length=${length}`,
+      {
+        signal: this.abort.signal,
+      },
+    );
     if (!response.ok) return null;
     const pcm = new Int16Array(await response.arrayBuffer());
     const buffer = /** @type {AudioContext} */ (audio).createBuffer(2, length, 48000);
     for (let channel = 0; channel < 2; channel += 1) {
       const out = buffer.getChannelData(channel);
-      for (let i = 0; i < length; i += 1) out[i] = pcm[i * 2 + channel] / 32768;
+      for (let n = 0; n < length; n += 1) out[n] = pcm[n * 2 + channel] / 32768;
     }
     return { start, buffer };
   }
@@ -153,7 +180,9 @@ class Run {
         if (ahead > 2.2) await new Promise((done) => setTimeout(done, 150));
         else this.schedule(await this.span());
       }
-    } catch { /* stopped */ }
+    } catch {
+      /* stopped */
+    }
   }
 
   /** Fetches the next run of frames, skipping what is too late to be shown. */
@@ -163,20 +192,27 @@ class Run {
     try {
       if (this.began) this.next = Math.max(this.next, Math.floor(this.now()));
       const count = Math.min(RUN, this.end - this.next);
-      const url = `${base}/run?rev=${model.state.rev}&format=${model.format}&frame=${this.next}&count=${count}&short=${this.short}`;
+      const url = `${model.url}/run?rev=${model.state.rev}&format=${model.format}&frame=${this.next}&count=${count}&short=${this.short}`;
       const response = await fetch(url, { signal: this.abort.signal });
       if (!response.ok || !response.body) throw new Error("no frames");
       const first = this.next;
       this.next += count;
       await this.read(response.body.getReader(), first);
-    } catch (error) {
-      if (this.alive) { note("The preview cannot be drawn just now.", { refusal: true }); stop(); }
+    } catch {
+      if (this.alive) {
+        note("The preview cannot be drawn just now.", { refusal: true });
+        stop();
+      }
     } finally {
       this.fetching = false;
     }
   }
 
-  /** Takes frames out of a stream as they come. @param {ReadableStreamDefaultReader<Uint8Array>} reader @param {number} frame */
+  /**
+   * Takes frames out of a stream as they come.
+   * @param {ReadableStreamDefaultReader<Uint8Array>} reader
+   * @param {number} frame
+   */
   async read(reader, frame) {
     let held = new Uint8Array(0);
     /** @type {ImageBitmap|null} */
@@ -204,7 +240,7 @@ class Run {
   /** The frame that is due, with its fraction. */
   now() {
     if (!this.began || !this.clock) return this.first;
-    return this.first + Math.max(0, this.clock() - this.began) * fps();
+    return this.first + Math.max(0, this.clock() - this.began) * model.fps;
   }
 
   tick() {
@@ -212,7 +248,11 @@ class Run {
     const due = Math.floor(this.now());
     if (due >= this.end) {
       stop();
-      if (again) { moveTo(this.begin); play(); return; }
+      if (again) {
+        moveTo(this.begin);
+        play();
+        return;
+      }
       moveTo(this.end - 1);
       return;
     }
@@ -223,7 +263,11 @@ class Run {
       model.frame = due;
       paint(picture);
       this.painted += 1;
-      for (const frame of [...this.ready.keys()]) if (frame <= best) { if (frame < best) this.dropped += 1; this.ready.delete(frame); }
+      for (const frame of [...this.ready.keys()])
+        if (frame <= best) {
+          if (frame < best) this.dropped += 1;
+          this.ready.delete(frame);
+        }
     }
     model.frame = due;
     tell("moved", { playing: true });
@@ -234,7 +278,13 @@ class Run {
   end_() {
     this.alive = false;
     this.abort.abort();
-    for (const node of this.sounds) { try { node.stop(); } catch { /* not started */ } }
+    for (const node of this.sounds) {
+      try {
+        node.stop();
+      } catch {
+        /* not started */
+      }
+    }
     this.ready.clear();
   }
 }
@@ -247,12 +297,14 @@ let again = false;
 function stretch() {
   const at = seconds(model.frame) + 0.001;
   const scene = onlyScene ? sceneAt(at) : null;
-  const [start, end] = scene ? [scene.start, scene.start + scene.length].map((t) => Math.round(t * fps())) : [0, frames()];
+  const [start, end] = scene
+    ? [scene.start, scene.start + scene.length].map((time) => Math.round(time * model.fps))
+    : [0, model.frameCount];
   return { start, end };
 }
 
 export function play() {
-  if (model.playing || !frames()) return;
+  if (model.playing || !model.frameCount) return;
   const { start, end } = stretch();
   if (model.frame >= end - 1) moveTo(start);
   model.playing = true;
@@ -277,7 +329,8 @@ export const toggle = () => (model.playing ? stop() : play());
 /** What a press on play plays. @param {"all"|"scene"} what */
 export function playWhat(what) {
   onlyScene = what === "scene";
-  for (const name of ["all", "scene"]) document.getElementById(`play-${name}`)?.setAttribute("aria-pressed", String(name === what));
+  for (const name of ["all", "scene"])
+    document.getElementById(`play-${name}`)?.setAttribute("aria-pressed", String(name === what));
 }
 
 /** Plays from the playhead. @param {"all"|"scene"} what */
@@ -300,10 +353,25 @@ export function mute(silent) {
   if (volume) volume.gain.value = silent ? 0 : 1;
 }
 
-on("moved", (options) => { if (!options?.playing) { if (model.playing) stop(); else showFrame(); } });
+on("moved", (options) => {
+  if (!options?.playing) {
+    if (model.playing) stop();
+    else showFrame();
+  }
+});
+on("selected", showFrame);
+onConnection((away) => {
+  if (!away) showFrame();
+});
 new ResizeObserver(() => showFrame()).observe(/** @type {HTMLElement} */ (document.getElementById("stage")));
-on("changed", () => { stop(); showFrame(); });
-on("format", () => { stop(); showFrame(); });
+on("changed", () => {
+  stop();
+  showFrame();
+});
+on("format", () => {
+  stop();
+  showFrame();
+});
 on("moved", () => {
   const now = document.getElementById("now");
   if (now) now.textContent = clock(seconds(model.frame));

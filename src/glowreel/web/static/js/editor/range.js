@@ -3,7 +3,7 @@
 
 import { note } from "../page.js";
 import { send } from "./commands.js";
-import { clock, fps, gridTicks, here, model, on, tell } from "./model.js";
+import { clock, gridTicks, model, on, tell } from "./model.js";
 import { headWidth, perSecond } from "./timeline.js";
 
 const band = /** @type {HTMLElement} */ (document.getElementById("range-band"));
@@ -12,7 +12,10 @@ const words = /** @type {HTMLElement} */ (document.getElementById("range-words")
 /** @param {"start"|"end"} edge */
 export function markRange(edge) {
   // The end mark lies after the frame on show, so that marking in and out on one frame is that frame.
-  model.range[edge] = edge === "start" ? here() : here() + (model.frame + 1 >= model.state.length * fps() - 0.5 ? 1 / fps() : 0);
+  model.range[edge] =
+    edge === "start"
+      ? model.time
+      : model.time + (model.frame + 1 >= model.state.length * model.fps - 0.5 ? 1 / model.fps : 0);
   const { start, end } = model.range;
   if (start !== null && end !== null && end <= start) model.range[edge === "start" ? "end" : "start"] = null;
   tell("range");
@@ -43,7 +46,12 @@ function paint() {
   band.style.left = `${headWidth() + first * perSecond()}px`;
   band.style.width = `${Math.max(2, (last - first) * perSecond())}px`;
   band.classList.toggle("is-open", start === null || end === null);
-  words.textContent = start !== null && end !== null ? `${clock(end - start)} marked` : start !== null ? "mark its end with ." : "mark its start with ,";
+  words.textContent =
+    start !== null && end !== null
+      ? `${clock(end - start)} marked`
+      : start !== null
+        ? "mark its end with ."
+        : "mark its start with ,";
 }
 
 document.getElementById("range-cut")?.addEventListener("click", () => removeRange("cut"));

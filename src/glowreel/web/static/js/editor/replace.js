@@ -3,7 +3,7 @@
 
 import { note } from "../page.js";
 import { send } from "./commands.js";
-import { base, clock, known, model, ticks } from "./model.js";
+import { clock, known, model, ticks } from "./model.js";
 
 const sheet = /** @type {HTMLDialogElement} */ (document.getElementById("replace-sheet"));
 const fit = /** @type {HTMLElement} */ (document.getElementById("fit"));
@@ -22,21 +22,37 @@ const wanted = () => known.get(clip)?.row.length ?? 0;
 
 /** Opens the sheet for a clip. @param {string} id */
 export function replaceFrom(id) {
-  if (known.get(id)?.lane !== "main") { note("Only clips of the main track are replaced. Select one first."); return; }
+  if (known.get(id)?.lane !== "main") {
+    note("Only clips of the main track are replaced. Select one first.");
+    return;
+  }
   clip = id;
   material = null;
   fit.hidden = true;
   sheet.showModal();
-  /** @type {any} */ (window).htmx.ajax("GET", `${base}/material`, { target: "#material", swap: "outerHTML" });
+  /** @type {any} */ (window).htmx.ajax("GET", `${model.url}/material`, {
+    target: "#material",
+    swap: "outerHTML",
+  });
 }
 
-/** Puts this in a clip's place; asks how where that is not plain. @param {string} id @param {{id: string, kind: string, seconds: number, name: string}} found */
+/**
+ * Puts this in a clip's place; asks how where that is not plain.
+ * @param {string} id
+ * @param {{id: string, kind: string, seconds: number, name: string}} found
+ */
 export function replaceWith(id, found) {
   clip = id;
   material = found;
   const still = found.kind === "photo" || !found.seconds;
-  if (still || Math.abs(found.seconds - wanted()) < 0.05) { finish(); return; }
-  if (!sheet.open) { document.getElementById("material")?.replaceChildren(); sheet.showModal(); }
+  if (still || Math.abs(found.seconds - wanted()) < 0.05) {
+    finish();
+    return;
+  }
+  if (!sheet.open) {
+    document.getElementById("material")?.replaceChildren();
+    sheet.showModal();
+  }
   openFit();
 }
 
@@ -52,7 +68,13 @@ function openFit() {
   film.play().catch(() => undefined);
   const picture = /** @type {HTMLImageElement} */ (strip.querySelector("img"));
   picture.src = `/shelf/${material.id}/strip.jpg`;
-  document.getElementById("fit-title")?.replaceChildren(long ? `Which ${wanted().toFixed(2)} s of ${material.name}?` : `${material.name} is ${(wanted() - material.seconds).toFixed(2)} s too short`);
+  document
+    .getElementById("fit-title")
+    ?.replaceChildren(
+      long
+        ? `Which ${wanted().toFixed(2)} s of ${material.name}?`
+        : `${material.name} is ${(wanted() - material.seconds).toFixed(2)} s too short`,
+    );
   showRange();
   /** @type {HTMLElement} */ (long ? frame : shorter.querySelector("input"))?.focus();
 }
@@ -73,7 +95,13 @@ function finish() {
   if (!material) return;
   const how = /** @type {HTMLInputElement|null} */ (shorter.querySelector("input:checked"))?.value ?? "slow";
   sheet.close();
-  send({ do: "replace-clip", clip, media: material.id, source_in: material.seconds > wanted() ? ticks(start) : 0, shorter: how });
+  send({
+    do: "replace-clip",
+    clip,
+    media: material.id,
+    source_in: material.seconds > wanted() ? ticks(start) : 0,
+    shorter: how,
+  });
 }
 
 // The range plays round and round, so that what is chosen is what is seen.
@@ -85,12 +113,15 @@ frame?.addEventListener("pointerdown", (event) => {
   frame.setPointerCapture(event.pointerId);
   const from = event.clientX;
   const old = start;
-  const move = (/** @type {PointerEvent} */ e) => {
-    start = old + ((e.clientX - from) / strip.clientWidth) * (material?.seconds ?? 0);
+  const move = (/** @type {PointerEvent} */ event) => {
+    start = old + ((event.clientX - from) / strip.clientWidth) * (material?.seconds ?? 0);
     showRange();
     film.currentTime = start;
   };
-  const end = () => { frame.removeEventListener("pointermove", move); frame.removeEventListener("pointerup", end); };
+  const end = () => {
+    frame.removeEventListener("pointermove", move);
+    frame.removeEventListener("pointerup", end);
+  };
   frame.addEventListener("pointermove", move);
   frame.addEventListener("pointerup", end);
 });
@@ -103,10 +134,22 @@ frame?.addEventListener("keydown", (event) => {
   film.currentTime = start;
 });
 sheet?.addEventListener("click", (event) => {
-  const pick = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest("[data-material]"));
+  const pick = /** @type {HTMLElement|null} */ (
+    /** @type {Element} */ (event.target).closest("[data-material]")
+  );
   if (!pick) return;
-  for (const other of sheet.querySelectorAll("[data-material]")) other.setAttribute("aria-pressed", String(other === pick));
-  replaceWith(clip, { id: pick.dataset.material ?? "", kind: pick.dataset.kind ?? "", seconds: Number(pick.dataset.seconds), name: pick.dataset.name ?? "" });
+  for (const other of sheet.querySelectorAll("[data-material]"))
+    other.setAttribute("aria-pressed", String(other === pick));
+  replaceWith(clip, {
+    id: pick.dataset.material ?? "",
+    kind: pick.dataset.kind ?? "",
+    seconds: Number(pick.dataset.seconds),
+    name: pick.dataset.name ?? "",
+  });
 });
-sheet?.addEventListener("close", () => { film.pause(); film.removeAttribute("src"); film.load(); });
+sheet?.addEventListener("close", () => {
+  film.pause();
+  film.removeAttribute("src");
+  film.load();
+});
 document.getElementById("fit-done")?.addEventListener("click", finish);

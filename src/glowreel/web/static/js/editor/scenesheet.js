@@ -3,7 +3,7 @@
 
 import { fetchFragment } from "./clipboard.js";
 import { send } from "./commands.js";
-import { base } from "./model.js";
+import { model } from "./model.js";
 
 const sheet = /** @type {HTMLDialogElement} */ (document.getElementById("scenes-sheet"));
 /** @type {string|null} */
@@ -13,11 +13,16 @@ let before = null;
 export function chooseScene(beforeScene) {
   before = beforeScene;
   sheet.showModal();
-  /** @type {any} */ (window).htmx.ajax("GET", `${base}/scenes`, { target: "#other-scenes", swap: "outerHTML" });
+  /** @type {any} */ (window).htmx.ajax("GET", `${model.url}/scenes`, {
+    target: "#other-scenes",
+    swap: "outerHTML",
+  });
 }
 
 sheet?.addEventListener("click", async (event) => {
-  const pick = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest("[data-other-scene]"));
+  const pick = /** @type {HTMLElement|null} */ (
+    /** @type {Element} */ (event.target).closest("[data-other-scene]")
+  );
   if (!pick) return;
   const fragment = await fetchFragment(`scene=${pick.dataset.otherScene}`, pick.dataset.from);
   if (!fragment) return;

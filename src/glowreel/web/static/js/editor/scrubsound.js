@@ -1,7 +1,7 @@
 // @ts-check
 /** A little of the sound at the playhead while it is dragged. Seconds of the mix are fetched once and kept. */
 
-import { base, here, model, on, remember, remembered } from "./model.js";
+import { model, on, remember, remembered } from "./model.js";
 import { isMuted } from "./player.js";
 
 const SECOND = 48000;
@@ -16,10 +16,12 @@ let hear = remembered.hear !== false;
 
 /** @param {number} second */
 function fetchSecond(second) {
-  const url = `${base}/sound?rev=${model.state.rev}&start=${second * SECOND}&length=${SECOND}`;
+  const url = `${model.url}/sound?rev=${model.state.rev}&start=${second * SECOND}&length=${SECOND}`;
   let coming = kept.get(url);
   if (!coming) {
-    coming = fetch(url).then(async (response) => (response.ok ? new Int16Array(await response.arrayBuffer()) : null)).catch(() => null);
+    coming = fetch(url)
+      .then(async (response) => (response.ok ? new Int16Array(await response.arrayBuffer()) : null))
+      .catch(() => null);
     kept.set(url, coming);
     if (kept.size > 40) kept.delete(/** @type {string} */ (kept.keys().next().value));
   }
@@ -27,14 +29,14 @@ function fetchSecond(second) {
 }
 
 async function grain() {
-  const at = here();
+  const at = model.time;
   if (!hear || isMuted() || model.playing || Math.abs(at - last) < 0.01 || playing > 2) return;
   last = at;
   const second = Math.floor(at);
   playing += 1;
   const pcm = await fetchSecond(second);
   playing -= 1;
-  if (!pcm || Math.abs(here() - at) > 0.3) return;
+  if (!pcm || Math.abs(model.time - at) > 0.3) return;
   audio ??= new AudioContext({ sampleRate: SECOND, latencyHint: "interactive" });
   const first = Math.round((at - second) * SECOND);
   const length = Math.min(Math.round(GRAIN * SECOND), pcm.length / 2 - first);
@@ -42,7 +44,8 @@ async function grain() {
   const buffer = audio.createBuffer(2, length, SECOND);
   for (let channel = 0; channel < 2; channel += 1) {
     const out = buffer.getChannelData(channel);
-    for (let n = 0; n < length; n += 1) out[n] = (pcm[(first + n) * 2 + channel] / 32768) * Math.min(1, n / 300, (length - n) / 300);
+    for (let n = 0; n < length; n += 1)
+      out[n] = (pcm[(first + n) * 2 + channel] / 32768) * Math.min(1, n / 300, (length - n) / 300);
   }
   const node = audio.createBufferSource();
   node.buffer = buffer;
@@ -57,4 +60,6 @@ button?.addEventListener("click", () => {
   remember({ hear });
   button.setAttribute("aria-pressed", String(hear));
 });
-on("scrubbed", (detail) => { if (!detail?.done) grain(); });
+on("scrubbed", (detail) => {
+  if (!detail?.done) grain();
+});

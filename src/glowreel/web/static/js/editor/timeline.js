@@ -1,7 +1,7 @@
 // @ts-check
 /** The timeline's geometry: zoom, what is in sight, ruler, playhead, snapping. It tells `laid` when places changed. */
 
-import { clock, endOf, fps, here, model, moveTo, on, remember, remembered, tell } from "./model.js";
+import { clock, endOf, model, moveTo, on, remember, remembered, tell } from "./model.js";
 
 export const scroll = /** @type {HTMLElement} */ (document.getElementById("tl-scroll"));
 const body = /** @type {HTMLElement} */ (document.getElementById("tl-body"));
@@ -16,18 +16,24 @@ export const view = { snap: remembered.snap !== false, reach: Number(remembered.
 const SPARE = 0.28;
 
 let headWide = 0;
-export const headWidth = () => (headWide ||= body.querySelector(".tl-head")?.getBoundingClientRect().width ?? 152);
+export const headWidth = () =>
+  (headWide ||= body.querySelector(".tl-head")?.getBoundingClientRect().width ?? 152);
 export const perSecond = () => pps;
 export const room = () => Math.max(200, scroll.clientWidth - headWidth());
 /** Zoom at which the whole promo and some room after it are in sight. */
 const fitZoom = () => room() / Math.max(4, model.state.length * (1 + SPARE));
 const minZoom = () => Math.min(fitZoom(), 4);
-const maxZoom = () => fps() * 40;
+const maxZoom = () => model.fps * 40;
 
 /** Seconds at a place on the screen. @param {number} clientX */
-export const timeAt = (clientX) => (clientX - scroll.getBoundingClientRect().left + scroll.scrollLeft - headWidth()) / pps;
+export const timeAt = (clientX) =>
+  (clientX - scroll.getBoundingClientRect().left + scroll.scrollLeft - headWidth()) / pps;
 
-/** The stretch of time in sight, wider by some pixels on either side. @param {number} [margin] @returns {[number, number]} */
+/**
+ * The stretch of time in sight, wider by some pixels on either side.
+ * @param {number} [margin]
+ * @returns {[number, number]}
+ */
 export function visibleSpan(margin = 0) {
   return [(scroll.scrollLeft - margin) / pps, (scroll.scrollLeft + room() + margin) / pps];
 }
@@ -45,12 +51,15 @@ export function layOut() {
 }
 
 /** Steps of the ruler, in seconds, from single frames up. */
-const steps = () => [1 / fps(), 5 / fps(), 0.5, 1, 2, 5, 10, 30, 60, 300];
+const steps = () => [1 / model.fps, 5 / model.fps, 0.5, 1, 2, 5, 10, 30, 60, 300];
 
 function drawRuler() {
   const width = Math.min(room(), 4000);
   const ratio = window.devicePixelRatio || 1;
-  if (marks.width !== width * ratio) { marks.width = width * ratio; marks.style.width = `${width}px`; }
+  if (marks.width !== width * ratio) {
+    marks.width = width * ratio;
+    marks.style.width = `${width}px`;
+  }
   marks.height = 26 * ratio;
   const paper = /** @type {CanvasRenderingContext2D} */ (marks.getContext("2d"));
   paper.scale(ratio, ratio);
@@ -59,7 +68,7 @@ function drawRuler() {
   paper.font = "11px 'Instrument Sans', sans-serif";
   paper.fillStyle = "#665E55";
   paper.strokeStyle = "#CFC4B2";
-  const step = steps().find((s) => s * pps >= 58) ?? 600;
+  const step = steps().find((candidate) => candidate * pps >= 58) ?? 600;
   const small = step / (step * pps > 150 ? 10 : step * pps > 90 ? 5 : 2);
   const from = left / pps;
   for (let n = Math.floor(from / small); n * small * pps < left + width; n += 1) {
@@ -92,11 +101,11 @@ function label(at, step) {
   const rest = String(Math.floor((at % 60) + 1e-6)).padStart(2, "0");
   if (step >= 1) return `${minutes}:${rest}`;
   if (step >= 0.5) return `${minutes}:${rest}.${Math.round((at % 1) * 10) % 10}`;
-  return `${rest} f${Math.round(at * fps()) % Math.round(fps())}`;
+  return `${rest} f${Math.round(at * model.fps) % Math.round(model.fps)}`;
 }
 
 function placePlayhead() {
-  const at = here();
+  const at = model.time;
   playhead.style.transform = `translateX(${headWidth() + at * pps}px)`;
   playhead.style.visibility = at * pps < scroll.scrollLeft - 1 ? "hidden" : "visible";
   flag.textContent = clock(at);
@@ -110,15 +119,21 @@ function placePlayhead() {
 
 /** Keeps the playhead in sight while it moves by itself or by key. */
 function keepInSight() {
-  const x = here() * pps;
+  const x = model.time * pps;
   const left = scroll.scrollLeft;
-  if (x < left || x > left + room() - 24) scroll.scrollLeft = Math.max(0, x - room() * (model.playing ? 0.1 : 0.5));
+  if (x < left || x > left + room() - 24)
+    scroll.scrollLeft = Math.max(0, x - room() * (model.playing ? 0.1 : 0.5));
 }
 
-/** Sets the zoom so that the time under a point stays there. @param {number} wanted pixels to a second @param {number} [clientX] */
+/**
+ * Sets the zoom so that the time under a point stays there.
+ * @param {number} wanted pixels to a second
+ * @param {number} [clientX]
+ */
 function zoomTo(wanted, clientX) {
   const rect = scroll.getBoundingClientRect();
-  const x = clientX ?? rect.left + headWidth() + Math.min(room(), Math.max(0, here() * pps - scroll.scrollLeft));
+  const x =
+    clientX ?? rect.left + headWidth() + Math.min(room(), Math.max(0, model.time * pps - scroll.scrollLeft));
   const at = timeAt(x);
   pps = Math.min(maxZoom(), Math.max(minZoom(), wanted));
   layOut();
@@ -128,10 +143,22 @@ function zoomTo(wanted, clientX) {
 
 let zoomed = 0;
 let zoomAt = 0;
-/** Zooms by a factor; many wishes in one frame are carried out as one. @param {number} factor @param {number} [clientX] */
+/**
+ * Zooms by a factor; many wishes in one frame are carried out as one.
+ * @param {number} factor
+ * @param {number} [clientX]
+ */
 export function zoom(factor, clientX) {
-  if (clientX === undefined) { zoomTo(pps * factor); return; }
-  if (!zoomed) requestAnimationFrame(() => { const by = zoomed; zoomed = 0; zoomTo(pps * by, zoomAt); });
+  if (clientX === undefined) {
+    zoomTo(pps * factor);
+    return;
+  }
+  if (!zoomed)
+    requestAnimationFrame(() => {
+      const by = zoomed;
+      zoomed = 0;
+      zoomTo(pps * by, zoomAt);
+    });
   zoomed = (zoomed || 1) * factor;
   zoomAt = clientX;
 }
@@ -145,7 +172,7 @@ export function zoomFit() {
 
 /** Shows a stretch of time with some room on either side. @param {number} start @param {number} end */
 export function zoomSpan(start, end) {
-  pps = Math.min(maxZoom(), Math.max(minZoom(), (room() * 0.84) / Math.max(1 / fps(), end - start)));
+  pps = Math.min(maxZoom(), Math.max(minZoom(), (room() * 0.84) / Math.max(1 / model.fps, end - start)));
   layOut();
   scroll.scrollLeft = start * pps - room() * 0.08;
   remember({ pps });
@@ -153,15 +180,20 @@ export function zoomSpan(start, end) {
 
 /** Fits what is selected; all of the promo where nothing is. */
 export function zoomSelected() {
-  const rows = [...model.state.main, ...model.state.tracks.flatMap((t) => t.rows)].filter((row) => model.selected.has(row.id));
-  if (!rows.length) { zoomFit(); return; }
+  const rows = [...model.state.main, ...model.state.tracks.flatMap((track) => track.rows)].filter((row) =>
+    model.selected.has(row.id),
+  );
+  if (!rows.length) {
+    zoomFit();
+    return;
+  }
   zoomSpan(Math.min(...rows.map((row) => row.start)), Math.max(...rows.map(endOf)));
 }
 
 /** Times that gestures are drawn to: playhead, item ends, scene edges, notes. @param {Set<string>} [without] */
 export function snapTimes(without = new Set()) {
-  const times = [0, here()];
-  for (const rows of [model.state.main, ...model.state.tracks.map((t) => t.rows)])
+  const times = [0, model.time];
+  for (const rows of [model.state.main, ...model.state.tracks.map((track) => track.rows)])
     for (const row of rows) if (!without.has(row.id)) times.push(row.start, endOf(row));
   for (const scene of model.state.scenes) times.push(scene.start);
   for (const note of model.state.notes) times.push(note.at);
@@ -169,7 +201,12 @@ export function snapTimes(without = new Set()) {
   return times;
 }
 
-/** The nearest of some times within reach, or the time itself. @param {number} time @param {number[]} times @param {boolean} off */
+/**
+ * The nearest of some times within reach, or the time itself.
+ * @param {number} time
+ * @param {number[]} times
+ * @param {boolean} off
+ */
 export function snapTo(time, times, off) {
   if (!view.snap || off) return { time, hit: false };
   let best = { time, hit: false, far: view.reach / pps };
@@ -186,13 +223,20 @@ function scrub(event) {
   const target = /** @type {HTMLElement} */ (event.currentTarget);
   target.setPointerCapture(event.pointerId);
   const times = snapTimes();
-  const move = (/** @type {PointerEvent} */ e) => {
-    const near = snapTo(timeAt(e.clientX), times, e.ctrlKey || e.type === "pointerdown");
-    moveTo(near.time * fps() + (near.hit ? 0.01 : 0));
+  const move = (/** @type {PointerEvent} */ pointer) => {
+    const near = snapTo(timeAt(pointer.clientX), times, pointer.ctrlKey || pointer.type === "pointerdown");
+    moveTo(near.time * model.fps + (near.hit ? 0.01 : 0));
     tell("scrubbed");
   };
-  const end = () => { for (const [name, run] of runs) target.removeEventListener(name, run); tell("scrubbed", { done: true }); };
-  const runs = /** @type {[string, any][]} */ ([["pointermove", move], ["pointerup", end], ["pointercancel", end]]);
+  const end = () => {
+    for (const [name, run] of runs) target.removeEventListener(name, run);
+    tell("scrubbed", { done: true });
+  };
+  const runs = /** @type {[string, any][]} */ ([
+    ["pointermove", move],
+    ["pointerup", end],
+    ["pointercancel", end],
+  ]);
   for (const [name, run] of runs) target.addEventListener(name, run);
   move(event);
 }
@@ -200,20 +244,38 @@ function scrub(event) {
 ruler.addEventListener("pointerdown", scrub);
 flag.addEventListener("pointerdown", scrub);
 playhead.addEventListener("keydown", (event) => {
-  const by = { ArrowLeft: -1, ArrowRight: 1, PageUp: -fps(), PageDown: fps() }[event.key];
-  if (by) { event.preventDefault(); event.stopPropagation(); moveTo(model.frame + by * (event.shiftKey ? fps() : 1)); }
+  const by = { ArrowLeft: -1, ArrowRight: 1, PageUp: -model.fps, PageDown: model.fps }[event.key];
+  if (by) {
+    event.preventDefault();
+    event.stopPropagation();
+    moveTo(model.frame + by * (event.shiftKey ? model.fps : 1));
+  }
 });
 let scrolled = 0;
-scroll.addEventListener("scroll", () => { scrolled ||= requestAnimationFrame(() => { scrolled = 0; drawRuler(); placePlayhead(); }); }, { passive: true });
-scroll.addEventListener("wheel", (event) => {
-  if (event.ctrlKey) {
-    event.preventDefault();
-    zoom(Math.exp(-event.deltaY * 0.003), event.clientX);
-  } else if (event.shiftKey && !event.deltaX) {
-    event.preventDefault();
-    scroll.scrollLeft += event.deltaY;
-  }
-}, { passive: false });
+scroll.addEventListener(
+  "scroll",
+  () => {
+    scrolled ||= requestAnimationFrame(() => {
+      scrolled = 0;
+      drawRuler();
+      placePlayhead();
+    });
+  },
+  { passive: true },
+);
+scroll.addEventListener(
+  "wheel",
+  (event) => {
+    if (event.ctrlKey) {
+      event.preventDefault();
+      zoom(Math.exp(-event.deltaY * 0.003), event.clientX);
+    } else if (event.shiftKey && !event.deltaX) {
+      event.preventDefault();
+      scroll.scrollLeft += event.deltaY;
+    }
+  },
+  { passive: false },
+);
 document.getElementById("zoom-in")?.addEventListener("click", () => zoom(1.5));
 document.getElementById("zoom-out")?.addEventListener("click", () => zoom(1 / 1.5));
 document.getElementById("zoom-fit")?.addEventListener("click", zoomFit);
@@ -238,6 +300,13 @@ on("changed", () => {
   lastLength = model.state.length;
   layOut();
 });
-on("moved", (options) => { placePlayhead(); if (model.playing || options?.follow) keepInSight(); });
+on("moved", (options) => {
+  placePlayhead();
+  if (model.playing || options?.follow) keepInSight();
+});
 on("range", drawRuler);
-new ResizeObserver(() => { headWide = 0; if (!remembered.pps) pps = fitZoom(); layOut(); }).observe(scroll);
+new ResizeObserver(() => {
+  headWide = 0;
+  if (!remembered.pps) pps = fitZoom();
+  layOut();
+}).observe(scroll);

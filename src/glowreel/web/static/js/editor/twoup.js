@@ -1,7 +1,7 @@
 // @ts-check
 /** The frames on either side of a cut while it is being moved: the server tries the command and draws what would be. */
 
-import { base, model } from "./model.js";
+import { model } from "./model.js";
 
 const place = /** @type {HTMLElement} */ (document.getElementById("two-up"));
 const picture = /** @type {HTMLImageElement} */ (place.querySelector("img"));
@@ -18,7 +18,9 @@ let shown = 0;
  */
 export function tryOut(command, around, edge, left, right) {
   wanted = { command, around, edge };
-  names.replaceChildren(...[left, right].map((words) => Object.assign(document.createElement("span"), { textContent: words })));
+  names.replaceChildren(
+    ...[left, right].map((words) => Object.assign(document.createElement("span"), { textContent: words })),
+  );
   if (!asking) ask();
 }
 
@@ -28,15 +30,23 @@ async function ask() {
   while (wanted) {
     const { command, around, edge } = wanted;
     wanted = null;
-    const query = new URLSearchParams({ rev: String(model.state.rev), command: JSON.stringify(command), around, edge, format: model.format });
+    const query = new URLSearchParams({
+      rev: String(model.state.rev),
+      command: JSON.stringify(command),
+      around,
+      edge,
+      format: model.format,
+    });
     try {
-      const response = await fetch(`${base}/try.jpg?${query}`);
+      const response = await fetch(`${model.url}/try.jpg?${query}`);
       if (!response.ok || turn !== shown) continue;
       const old = picture.src;
       picture.src = URL.createObjectURL(await response.blob());
       if (old.startsWith("blob:")) URL.revokeObjectURL(old);
       if (turn === shown) place.hidden = false;
-    } catch { /* the gesture goes on without its frames */ }
+    } catch {
+      /* the gesture goes on without its frames */
+    }
   }
   asking = false;
 }

@@ -2,7 +2,7 @@
 /** The format wall: every format's frame at the playhead, and which one is being worked in. */
 
 import { send } from "./commands.js";
-import { base, model, on, remember, tell } from "./model.js";
+import { model, on, remember, tell } from "./model.js";
 
 let due = 0;
 
@@ -15,10 +15,13 @@ function load() {
   due = 0;
   for (const img of /** @type {NodeListOf<HTMLImageElement>} */ (document.querySelectorAll("[data-thumb]"))) {
     if (model.playing && img.dataset.loading) continue;
-    const url = `${base}/frame.jpg?rev=${model.state.rev}&format=${img.dataset.thumb}&frame=${model.frame}&short=120`;
+    const url = `${model.url}/frame.jpg?rev=${model.state.rev}&format=${img.dataset.thumb}&frame=${model.frame}&short=120`;
     if (img.getAttribute("src") === url) continue;
     img.dataset.loading = "1";
-    img.onload = img.onerror = () => { delete img.dataset.loading; img.dataset.frame = String(model.frame); };
+    img.onload = img.onerror = () => {
+      delete img.dataset.loading;
+      img.dataset.frame = String(model.frame);
+    };
     img.src = url;
   }
 }
@@ -30,7 +33,7 @@ function mark() {
 
 /** @param {string} id */
 export function work(id) {
-  if (!model.state.formats.some((f) => f.id === id) || id === model.format) return;
+  if (!model.state.formats.some((format) => format.id === id) || id === model.format) return;
   model.format = id;
   remember({ format: id });
   mark();
@@ -47,7 +50,12 @@ document.addEventListener("click", (event) => {
   if (drop) send({ do: "remove-format", format: drop.getAttribute("data-drop-format") });
 });
 
-on("moved", () => { if (!model.playing || !due) pictures(); });
-on("changed", () => { mark(); pictures(); });
+on("moved", () => {
+  if (!model.playing || !due) pictures();
+});
+on("changed", () => {
+  mark();
+  pictures();
+});
 on("played", pictures);
 mark();

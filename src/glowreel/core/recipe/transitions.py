@@ -11,7 +11,7 @@ import math
 from glowreel.core.document import Motion, TransitionKind
 from glowreel.core.formats import CANON
 from glowreel.core.layout import Box
-from glowreel.core.recipe.model import DrawPicture, DrawWords, Fill, Group, Op, Window
+from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords, Fill, Op, Window
 
 TOWARDS = {"left": (-1, 0), "right": (1, 0), "up": (0, -1), "down": (0, 1)}
 BLUR = 0.05
@@ -26,7 +26,7 @@ def smooth(progress: float) -> float:
     return progress * progress * (3 - 2 * progress)
 
 
-def passing(
+def transition_ops(
     kind: TransitionKind, before: list[Op], behind: list[Op], progress: float, size: tuple[float, float]
 ) -> list[Op]:
     """One picture giving way to the next. Both are complete: drawn on the background first, they hide what is under."""
@@ -43,12 +43,12 @@ def _moving(
     name: str, towards: tuple[int, int], before: list[Op], behind: list[Op], eased: float, size: tuple[float, float]
 ) -> list[Op]:
     across, down = towards[0] * size[0], towards[1] * size[1]
-    coming = Group(tuple(behind), dx=_r(-across * (1 - eased)), dy=_r(-down * (1 - eased)), framed=True)
+    coming = Composite(tuple(behind), dx=_r(-across * (1 - eased)), dy=_r(-down * (1 - eased)), framed=True)
     if name == "push":
-        return [Group(tuple(before), dx=_r(across * eased), dy=_r(down * eased), framed=True), coming]
+        return [Composite(tuple(before), dx=_r(across * eased), dy=_r(down * eased), framed=True), coming]
     if name == "slide":
         return [*before, coming]
-    return [*before, Group(tuple(behind), window=_wiped(Box(0, 0, *size), towards, eased))]
+    return [*before, Composite(tuple(behind), window=_wiped(Box(0, 0, *size), towards, eased))]
 
 
 def _wiped(box: Box, towards: tuple[int, int], share: float) -> Window:
@@ -66,24 +66,26 @@ def _mixing(name: str, before: list[Op], behind: list[Op], progress: float, size
     if name == "blur":
         sigma = _r(BLUR * CANON * math.sin(math.pi * progress))
         return [
-            Group(tuple(before), blur=sigma, framed=True),
-            Group(tuple(behind), _r(progress), blur=sigma, framed=True),
+            Composite(tuple(before), blur=sigma, framed=True),
+            Composite(tuple(behind), _r(progress), blur=sigma, framed=True),
         ]
     if name == "zoom":
         return [
-            Group(tuple(before), scale=_r(1 + 0.6 * eased), about=about, framed=True),
-            Group(tuple(behind), opacity=_r(eased), scale=_r(0.7 + 0.3 * eased), about=about, framed=True),
+            Composite(tuple(before), scale=_r(1 + 0.6 * eased), about=about, framed=True),
+            Composite(tuple(behind), opacity=_r(eased), scale=_r(0.7 + 0.3 * eased), about=about, framed=True),
         ]
     if name == "spin":
         return [
-            Group(tuple(before), scale=_r(1 + eased), turn=_r(70 * eased), about=about, framed=True),
-            Group(tuple(behind), _r(eased), scale=_r(2 - eased), turn=_r(70 * (eased - 1)), about=about, framed=True),
+            Composite(tuple(before), scale=_r(1 + eased), turn=_r(70 * eased), about=about, framed=True),
+            Composite(
+                tuple(behind), _r(eased), scale=_r(2 - eased), turn=_r(70 * (eased - 1)), about=about, framed=True
+            ),
         ]
     if name == "iris":
         reach = math.hypot(*about) * eased
         hole = Window(_r(about[0] - reach), _r(about[1] - reach), _r(2 * reach), _r(2 * reach), round=True)
-        return [*before, Group(tuple(behind), window=hole)]
-    return [*before, Group(tuple(behind), _r(progress))]
+        return [*before, Composite(tuple(behind), window=hole)]
+    return [*before, Composite(tuple(behind), _r(progress))]
 
 
 def moved(op: DrawPicture | DrawWords, motion: Motion, eased: float, size: tuple[float, float], *, leaving: bool) -> Op:
@@ -99,20 +101,20 @@ def moved(op: DrawPicture | DrawWords, motion: Motion, eased: float, size: tuple
         far_x = box.x + box.width if (across < 0) == leaving else size[0] - box.x
         far_y = box.y + box.height if (down < 0) == leaving else size[1] - box.y
         sign = 1 if leaving else -1
-        return Group((op,), dx=_r(sign * across * far_x * (1 - eased)), dy=_r(sign * down * far_y * (1 - eased)))
+        return Composite((op,), dx=_r(sign * across * far_x * (1 - eased)), dy=_r(sign * down * far_y * (1 - eased)))
     edge = MARGIN * CANON
     wide = Box(box.x - edge, box.y - edge, box.width + 2 * edge, box.height + 2 * edge)
     if name == "wipe":
         across, down = TOWARDS[way]
-        return Group((op,), window=_wiped(wide, (-across, -down) if leaving else (across, down), eased))
+        return Composite((op,), window=_wiped(wide, (-across, -down) if leaving else (across, down), eased))
     if name == "iris":
         reach = math.hypot(wide.width, wide.height) / 2 * eased
         hole = Window(_r(about[0] - reach), _r(about[1] - reach), _r(2 * reach), _r(2 * reach), round=True)
-        return Group((op,), window=hole)
+        return Composite((op,), window=hole)
     if name == "blur":
-        return Group((op,), opacity=_r(eased), blur=_r(BLUR * CANON * (1 - eased)))
+        return Composite((op,), opacity=_r(eased), blur=_r(BLUR * CANON * (1 - eased)))
     turn = (-1 if leaving else 1) * -60 * (1 - eased) if name == "spin" else 0.0
-    return Group((op,), opacity=_r(eased), scale=_r(0.4 + 0.6 * eased), turn=_r(turn), about=about)
+    return Composite((op,), opacity=_r(eased), scale=_r(0.4 + 0.6 * eased), turn=_r(turn), about=about)
 
 
 def _r(value: float) -> float:

@@ -14,16 +14,17 @@ Never refused, never changes the main track.
 from __future__ import annotations
 
 from collections.abc import Set
+from functools import cached_property
 from typing import TypeVar
 
 from glowreel.core.document import Item, Note, Promo, Tied, Track
 from glowreel.core.timeline import Span, Timeline, timeline
 from glowreel.core.value import NewId
 
-Held = TypeVar("Held", Item, Note)
+Anchored = TypeVar("Anchored", Item, Note)
 
 
-def settle(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> Promo:
+def normalise(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> Promo:
     """`promo` with every rule restored; `before` tells where things were, `touched` which items just moved."""
     promo = _retie(promo, before)
     index = timeline(promo)
@@ -42,8 +43,9 @@ def settle(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> Pro
 def _retie(promo: Promo, before: Promo) -> Promo:
     lengths = {clip.id: clip.length for clip in promo.clips}
     frame = promo.rate.frame
+    ground = Ground(promo, before, lengths)
 
-    def mended(item: Held) -> Held:
+    def mended(item: Anchored) -> Anchored:
         anchor = item.anchor
         if not isinstance(anchor, Tied):
             return item
@@ -51,7 +53,7 @@ def _retie(promo: Promo, before: Promo) -> Promo:
             length = lengths[anchor.clip]
             last = max(0, length - frame)
             return item if anchor.offset < length else item.changed(anchor=anchor.changed(offset=last))
-        return item.changed(anchor=_tie_by_lengths(promo, _place_of(anchor.clip, before, lengths)))
+        return item.changed(anchor=ground.index.tie_under(ground.place_of.get(anchor.clip, ground.index.main_length)))
 
     def through(tracks: tuple[Track, ...]) -> tuple[Track, ...]:
         result = []
@@ -65,20 +67,24 @@ def _retie(promo: Promo, before: Promo) -> Promo:
     return promo.changed(layers=through(promo.layers), sounds=through(promo.sounds), notes=notes)
 
 
-def _place_of(clip_id: str, before: Promo, lengths: dict[str, int]) -> int:
-    """Where on the main track a clip that is gone would be: after what used to stand before it and still does."""
-    start = 0
-    for clip in before.clips:
-        if clip.id == clip_id:
-            break
-        start += lengths.get(clip.id, 0)
-    return start
+class Ground:
+    """The main track by itself, while what is tied to it cannot be indexed yet. Worked out only where it is needed."""
 
+    def __init__(self, promo: Promo, before: Promo, lengths: dict[str, int]) -> None:
+        self._promo, self._before, self._lengths = promo, before, lengths
 
-def _tie_by_lengths(promo: Promo, start: int) -> object:
-    """Like `Timeline.tie_under`, for a promo whose ties cannot be indexed yet."""
-    bare = promo.changed(layers=(), sounds=())
-    return timeline(bare).tie_under(start)
+    @cached_property
+    def index(self) -> Timeline:
+        return timeline(self._promo.changed(layers=(), sounds=(), notes=()))
+
+    @cached_property
+    def place_of(self) -> dict[str, int]:
+        """Where each earlier clip would be now: after what used to stand before it and still does."""
+        found, start = {}, 0
+        for clip in self._before.clips:
+            found[clip.id] = start
+            start += self._lengths.get(clip.id, 0)
+        return found
 
 
 def _apart(

@@ -17,7 +17,7 @@ def derived(source: str, name: str) -> str:
     return f"media/{source[:2]}/{source}/{name}"
 
 
-class Places:
+class BlobLibrary:
     """The engine's `Library`, from originals or from the stand-ins that previews use."""
 
     def __init__(self, blobs: Blobs, *, stand_ins: bool = False) -> None:
@@ -25,8 +25,8 @@ class Places:
         self._stand_ins = stand_ins
 
     @property
-    def for_preview(self) -> Places:
-        return Places(self._blobs, stand_ins=True)
+    def for_preview(self) -> BlobLibrary:
+        return BlobLibrary(self._blobs, stand_ins=True)
 
     def picture(self, source: str) -> Path:
         if self._stand_ins:

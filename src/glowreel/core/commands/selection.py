@@ -1,4 +1,12 @@
-"""Several items at once: moved, trimmed, grouped."""
+"""Several items at once: moved, trimmed, grouped.
+
+```
+MoveItems   ..[a]..[b]..   by 2 s          →  ....[a]..[b]      together; none before the start, clips stay
+TrimBy      |-A-|-B-|  [t] ends by -0.5 s  →  |A-|B-| [t        each as far as its material goes
+Group       a, b  →  one for selecting;    apart: each by itself again
+```
+Lengths are ticks. Refused: nothing that is still there, groups of one.
+"""
 
 from __future__ import annotations
 
@@ -6,9 +14,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from glowreel.core.commands.base import Command, Context, Edit, in_seconds
+from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
 from glowreel.core.commands.change import anchored, map_items, rebuild_scenes
-from glowreel.core.commands.trim import Trim
+from glowreel.core.commands.trim import Side, fitted_clip, trim_clips, trim_items
 from glowreel.core.document import Item, Promo, Whole
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.time import MAX_TICKS, TICKS_PER_SAMPLE
@@ -36,7 +44,7 @@ class MoveItems(Command):
     items: Chosen
     by: By
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)
         found = still_there(promo, self.items)
         moving = {i.id: i for i in promo.items if i.id in found and not isinstance(i.anchor, Whole)}
@@ -45,13 +53,16 @@ class MoveItems(Command):
         sounds_only = all(i.content.kind == "sound" for i in moving.values())
         by = self.by // TICKS_PER_SAMPLE * TICKS_PER_SAMPLE if sounds_only else promo.rate.snap(abs(self.by))
         by = by if sounds_only or self.by >= 0 else -by
-        by = max(by, -min(index.item_span(i).start for i in moving.values()))
+        room = min(index.item_span(i).start for i in moving.values())
+        # A sound may begin inside a frame; layers that move with it stay on the grid.
+        room = room if sounds_only else promo.rate.frame_start(promo.rate.frame_floor(room))
+        by = max(by, -room)
 
         def change(item: Item) -> Item:
             return anchored(index, item, index.item_span(item).start + by) if item.id in moving else item
 
-        words = f"Moved {len(moving)} items by {in_seconds(abs(by))}"
-        return Edit(map_items(promo, change), words, self.items, frozenset(moving))
+        sentence = f"Moved {len(moving)} items by {in_seconds(abs(by))}"
+        return Outcome(map_items(promo, change), sentence, self.items, frozenset(moving))
 
 
 class TrimBy(Command):
@@ -59,18 +70,22 @@ class TrimBy(Command):
 
     do: Literal["trim-by"] = "trim-by"
     items: Chosen
-    edge: Literal["start", "end"] = "end"
+    edge: Side = "end"
     by: By
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         found = still_there(promo, self.items)
-        made = promo
-        for key in [i for i in self.items if i in found]:
-            index = timeline(made)
-            old = index.clip[key].length if key in index.clip else index.item_span(index.item[key]).length
-            made = Trim(item=key, edge=self.edge, length=max(1, old + self.by)).edit(made, context).promo
-        words = f"Trimmed {len(found)} items by {in_seconds(abs(self.by))}"
-        return Edit(made, words, self.items, frozenset(found))
+        index = timeline(promo)
+        clips = {
+            clip.id: fitted_clip(promo, clip, max(1, clip.length + self.by), self.edge)
+            for clip in promo.clips
+            if clip.id in found
+        }
+        made = trim_clips(promo, clips, self.edge) if clips else promo
+        items = {item.id: max(1, index.item_span(item).length + self.by) for item in promo.items if item.id in found}
+        made = trim_items(made, items, self.edge) if items else made
+        sentence = f"Trimmed {len(found)} items by {in_seconds(abs(self.by))}"
+        return Outcome(made, sentence, self.items, frozenset(found))
 
 
 class Group(Command):
@@ -80,7 +95,7 @@ class Group(Command):
     items: Chosen
     apart: bool = False
 
-    def edit(self, promo: Promo, context: Context) -> Edit:
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
         found = still_there(promo, self.items)
         if len(found) < 2 and not self.apart:
             raise Refusal("alone", "A group needs at least two items.", "Select more with Shift or Ctrl.")
@@ -92,5 +107,5 @@ class Group(Command):
         made = map_items(promo, change)
         runs = [(s, [c.changed(group=name) if c.id in found else c for c in s.clips]) for s in made.scenes]
         made = rebuild_scenes(made, runs)
-        words = f"Took {len(found)} items apart" if self.apart else f"Grouped {len(found)} items"
-        return Edit(made, words, self.items)
+        sentence = f"Took {len(found)} items apart" if self.apart else f"Grouped {len(found)} items"
+        return Outcome(made, sentence, self.items)

@@ -1,0 +1,37 @@
+// @ts-check
+/** The Desk: what runs is live, and files or a folder dropped on it start a promo. */
+
+import { follow } from "./connection.js";
+import { headers, note } from "./page.js";
+import { sendFiles, takeDrops } from "./sending.js";
+
+const uploads = /** @type {HTMLElement} */ (document.getElementById("desk-uploads"));
+
+/** Starts a promo with what was dropped. @param {{files: File[], folder: string}} dropped */
+async function begin({ files, folder }) {
+  if (!files.length) return;
+  const sent = await sendFiles(files, uploads);
+  if (!sent.length) {
+    note("None of those files could be brought in.", { refusal: true });
+    return;
+  }
+  const name = folder || (files.length === 1 ? files[0].name.replace(/\.[^.]+$/, "") : "");
+  const body = new URLSearchParams({ name: name.slice(0, 120) });
+  const answer = await fetch(uploads.dataset.create ?? "", { method: "POST", headers, body }).catch(
+    () => null,
+  );
+  if (!answer?.ok) {
+    note("The files are on the Shelf, but no promo could be started. Press New promo.", { refusal: true });
+    return;
+  }
+  const address = new URL(answer.url);
+  address.searchParams.set("arrived", sent.map((file) => file.id).join(","));
+  location.assign(address);
+}
+
+takeDrops("Drop to start a promo with these files", begin);
+let first = true;
+follow("/desk/events", () => {
+  if (!first) document.body.dispatchEvent(new Event("desk-changed"));
+  first = false;
+});

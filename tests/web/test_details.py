@@ -1,0 +1,124 @@
+"""The table of Details, without a browser: every control shows what is there, and what it sends is carried out."""
+
+from __future__ import annotations
+
+import copy
+from typing import Any
+
+import pytest
+
+from glowreel.core import commands as c
+from glowreel.core.commands import read_command
+from glowreel.core.formats import SHIPPED
+from glowreel.core.time import ticks
+from glowreel.core.timeline import timeline
+from glowreel.web.editor.details import Control, Details, promo_controls
+from tests.core.build import S, Table
+
+SELECTED = ("ridge", "field", "still", "filler", "words", "picture", "sound")
+
+
+@pytest.fixture
+def table() -> Table:
+    table = Table()
+    table.do(c.InsertClips(media=("ridge", "field", "still")))
+    table.do(c.InsertFiller(length=S))
+    table.do(c.SetTransition(after=table.promo.clips[0].id))
+    table.do(c.AddWords(text="Fly", at=S))
+    table.do(c.AddPicture(media="basket", at=2 * S))
+    table.do(c.AddSound(media="song"))
+    table.do(c.SetSpeed(item=table.promo.clips[1].id, speed=2000))
+    return table
+
+
+def selected(table: Table, what: str) -> Any:
+    for part in (*table.promo.clips, *table.promo.items):
+        kind = part.kind if hasattr(part, "kind") else part.content.kind
+        if what in (part.media, kind):
+            return part
+    raise AssertionError(what)
+
+
+def controls(table: Table, what: str) -> list[Control]:
+    groups = Details(table.promo, SHIPPED["tall"], selected(table, what)).groups()
+    return [control for group in groups for control in group.controls]
+
+
+def sent(control: Control) -> dict[str, Any]:
+    """The command that the page makes of a control, with another value in it; as `details.js` puts it together."""
+    command = copy.deepcopy(control.command)
+    values: dict[str, Any] = {"flag": not control.value, "colour": "#2F6F87", "nine": [1, 0.5]}
+    if control.kind in ("choice", "switches"):
+        value = next(v for v, _ in reversed(control.choices) if v != control.value)
+    elif control.kind == "number":
+        number = (control.low + control.high) / 2 if control.value == "curve" else float(control.value)
+        # Downwards where there is room: what lasts as long as its material cannot last longer.
+        number += -control.step if number - control.step >= control.low else control.step
+        value = ticks(number) if control.sent in ("ticks", "grid") else round(number * control.scale, 6)
+    else:
+        value = values.get(control.kind)
+    *path, last = control.param.split(".")
+    part = command
+    for name in path:
+        part = part[int(name)] if isinstance(part, list) else part[name]
+    if last:
+        part[int(last) if isinstance(part, list) else last] = value
+    return command
+
+
+@pytest.mark.parametrize("what", SELECTED)
+def test_what_every_control_sends_is_carried_out_and_changes_something(table: Table, what: str) -> None:
+    found = controls(table, what)
+    assert len({control.id for control in found}) == len(found), "two controls share a name"
+    start = table.promo
+    for control in found:
+        if control.disabled:
+            continue
+        table.promo = start
+        table.do(read_command(sent(control)))
+        assert table.promo != start, f"{control.label or control.id} changed nothing"
+        table.promo = start
+
+
+@pytest.mark.parametrize("what", SELECTED)
+def test_defaults_limits_and_units_fit_together(table: Table, what: str) -> None:
+    for control in controls(table, what):
+        if control.kind == "number":
+            assert control.low < control.high
+            assert control.unit
+            if control.default is not None:
+                assert control.low <= control.default <= control.high, control.id
+            if control.value != "curve":
+                assert control.low <= control.value <= control.high, control.id
+
+
+def test_groups_hold_what_a_kind_of_thing_has() -> None:
+    table = Table()
+    table.do(c.InsertClips(media=("ridge", "still")))
+    table.do(c.AddSound(media="song"))
+    titles = {what: [g.title for g in Details(table.promo, SHIPPED["wide"], selected(table, what)).groups()]
+              for what in ("ridge", "still", "sound")}  # fmt: skip
+    assert titles == {"ridge": ["Framing", "Sound", "Time"], "still": ["Framing", "Time"], "sound": ["Sound", "Time"]}
+
+
+def test_a_format_of_its_own_is_marked_and_can_follow_again(table: Table) -> None:
+    item = selected(table, "words")
+    table.do(c.AdjustPlace(item=item.id, format="tall", size=0.3, only=True))
+    found = {control.id: control for control in controls(table, "words")}
+    assert found["i-size"].own
+    assert found["i-size"].value == 30
+    table.do(read_command(found["i-follow"].command))
+    assert not {control.id: control for control in controls(table, "words")}["i-size"].own
+    clip = selected(table, "ridge")
+    framing = {"fit": "letterbox", "focus": [0.5, 0.5], "zoom": 1}
+    table.do(c.FrameClip(clip=clip.id, framing=framing, only="tall"))
+    follow = next(control for control in controls(table, "ridge") if control.id == "c-follow")
+    table.do(read_command(follow.command))
+    assert timeline(table.promo).clip[clip.id].framing_in == {}
+
+
+def test_the_promo_itself_offers_its_rates(table: Table) -> None:
+    (rate,) = promo_controls(table.promo).controls
+    assert rate.choices[0][1] == "23.976 frames a second"
+    table.do(read_command({**rate.command, "rate": rate.choices[2][0]}))
+    assert str(table.promo.rate) == "25"
