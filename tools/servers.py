@@ -10,6 +10,7 @@ import secrets
 import shutil
 import signal
 import socket
+import stat
 import subprocess
 import tempfile
 import time
@@ -183,6 +184,21 @@ class Redis:
             self._process.wait(10)
 
 
+def socket_of(folder: Path, name: str) -> Path:
+    """Where a part listens. The name of a socket has at most 107 letters: under a long path it lies elsewhere, in a
+    folder that must be this account's alone."""
+    place = folder.resolve() / "run"
+    if len(str(place)) > 80:
+        digest = hashlib.sha256(str(folder.resolve()).encode()).hexdigest()[:12]
+        place = Path(tempfile.gettempdir()) / f"glowreel-{digest}"
+    place.mkdir(exist_ok=True, mode=0o700, parents=True)
+    found = place.lstat()
+    if not stat.S_ISDIR(found.st_mode) or found.st_uid != os.geteuid():
+        raise SystemExit(f"{place} belongs to somebody else; remove it, or keep the data under a shorter path.")
+    place.chmod(0o700)
+    return place / f"{name}.sock"
+
+
 class Front:
     """nginx before everything: it takes requests in whole, so that slow connections hold no worker, and hands streams
     of events to their own server. Reachable on loopback alone."""
@@ -190,17 +206,8 @@ class Front:
     def __init__(self, folder: Path, port: int) -> None:
         self._folder = folder / "front"
         self._port = port
-        self.web = self._socket(folder, "web")
-        self.live = self._socket(folder, "live")
-
-    @staticmethod
-    def _socket(folder: Path, name: str) -> Path:
-        """Where a server listens; not under long paths, since the name of a socket has at most 107 letters."""
-        place = (
-            Path(tempfile.gettempdir()) / f"glowreel-{hashlib.sha256(str(folder.resolve()).encode()).hexdigest()[:12]}"
-        )
-        place.mkdir(exist_ok=True, mode=0o700)
-        return place / f"{name}.sock"
+        self.web = socket_of(folder, "web")
+        self.live = socket_of(folder, "live")
 
     def command(self) -> list[str]:
         """How it is started; writes its configuration first."""

@@ -11,10 +11,13 @@ import time
 import urllib.request
 from pathlib import Path
 
-from tools.servers import Front, Postgres, Redis, free_port, secret, wait_for
+from glowreel.limited.client import environment
+from tools.servers import Front, Postgres, Redis, free_port, secret, socket_of, wait_for
 
 ROOT = Path(__file__).resolve().parent.parent
 BIN = Path(sys.executable).parent
+IMPORTS = 2
+"""How many files are looked at side by side; no team has all of these places while others may come."""
 
 
 class Stack:
@@ -29,6 +32,7 @@ class Stack:
         self.postgres = Postgres(folder)
         self.redis = Redis(folder)
         self.front = Front(folder, self.port)
+        self.limited = socket_of(folder, "limited")
         self.processes: dict[str, subprocess.Popen[bytes]] = {}
         self.environment: dict[str, str] = {}
         self._starts: dict[str, tuple[int, float]] = {}
@@ -49,6 +53,8 @@ class Stack:
             "GLOWREEL_SECRET": secret(self.folder / "session.secret"),
             "GLOWREEL_DEMO": "1" if self.demo else "",
             "GLOWREEL_PROXIES": "1",
+            "GLOWREEL_LIMITED": str(self.limited),
+            "GLOWREEL_IMPORTS": str(IMPORTS),
             "OPENCV_LOG_LEVEL": "ERROR",
         }
 
@@ -69,8 +75,9 @@ class Stack:
                 "--log-level", "warning", "--no-access-log", "--timeout-graceful-shutdown", "1",
             ],
             "front": self.front.command(),
+            "limited": [sys.executable, "-m", "glowreel.limited", str(self.limited)],
             "worker": self._worker("exports", 2),
-            "imports": self._worker("imports", 1),
+            "imports": self._worker("imports", IMPORTS),
             "beat": [
                 str(BIN / "celery"), "-A", "glowreel.jobs.app", "beat", "--loglevel", "warning",
                 "-s", str(self.folder / "beat"), "--pidfile=",
@@ -79,7 +86,8 @@ class Stack:
         with (self.folder / f"{name}.log").open("ab") as log:
             self.processes[name] = subprocess.Popen(
                 commands[name],
-                env={**os.environ, **self.environment},
+                # What works on strangers' files is told no address, no password and no secret.
+                env=environment() if name == "limited" else {**os.environ, **self.environment},
                 cwd=ROOT,
                 stdout=log,
                 stderr=log,
@@ -108,6 +116,7 @@ class Stack:
         """Starts everything and returns when pages are answered."""
         self.end_leftovers()
         self.start_servers()
+        self.spawn("limited")
         self.run("prepare")
         for name in ("web", "live", "worker", "imports", "beat", "front"):
             self.spawn(name)

@@ -7,6 +7,7 @@ import secrets
 import sys
 import tempfile
 import time
+from functools import cache
 from pathlib import Path
 
 import click
@@ -19,10 +20,11 @@ from glowreel.core.time import ticks
 from glowreel.core.timeline import timeline
 from glowreel.engine.export import render_file
 from glowreel.engine.ingest import make_samples
+from glowreel.engine.intake import media_of
 from glowreel.engine.probe import probe
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import draw_still, encode
-from glowreel.interchange.bundles import Unpacked, check_media, file_of, read_foreign, read_own, unpack
+from glowreel.interchange.bundles import link_name, links, read, unpack
 
 
 def new_id(prefix: str) -> str:
@@ -34,35 +36,29 @@ class OpenBundle:
 
     def __init__(self, path: Path, folder: Path) -> None:
         self.folder = folder
-        unpacked = unpack(path, folder)
-        self._paths = {digest: unpacked.files[name] for digest, name in unpacked.hashes.items()}
-        promo = read_own(unpacked.text, new_id)
-        if promo is not None:
-            check_media(promo, unpacked.hashes)
-        else:
-            promo = self._foreign(unpacked, path)
-        self.promo: Promo = promo
+        self._unpacked = unpack(path, folder)
+        self._beside = path.parent
+        self._paths: dict[str, Path] = {}
+        self._links = links(self._unpacked.text)
+        found = read(self._unpacked.text, self._find, new_id, "opened")
+        for notice in found.notices:
+            click.echo(notice, err=True)
+        self.promo: Promo = found.promo
 
-    def _foreign(self, unpacked: Unpacked, path: Path) -> Promo:
-        def find(url: str) -> Media | None:
-            file = file_of(unpacked, url)
-            beside = path.parent / Path(url).name
-            file = file or (beside if beside.is_file() else None)
-            if file is None:
-                return None
-            with file.open("rb") as opened:
-                digest = hashlib.file_digest(opened, "sha256").hexdigest()
-            facts = probe(file, file.name)
-            self._paths[digest] = file
-            return Media(
-                id=f"m{digest[:16]}", kind=facts.kind, name=file.name, hash=digest, length=facts.length,
-                width=facts.width, height=facts.height, rate=facts.rate, sounding=facts.sounding, alpha=facts.alpha,
-            )  # fmt: skip
-
-        found = read_foreign(unpacked.text, find, new_id, "opened")
-        for name in found.missing:
-            click.echo(f"Not found: {name}; filler holds its place.", err=True)
-        return found.promo
+    @cache  # noqa: B019 - as long-lived as the program
+    def _find(self, key: str) -> Media | None:
+        """The facts of a file by its hash, or for timelines of other programs by its link."""
+        held = self._unpacked.by_hash(key) if self._links.own else self._unpacked.by_link(key)
+        path = held.path if held is not None else self._beside / link_name(key)
+        if not path.is_file():
+            return None
+        with path.open("rb") as opened:
+            digest = hashlib.file_digest(opened, "sha256").hexdigest()
+        self._paths[digest] = path
+        if self._links.own:
+            return self._links.said[key] if digest == key else None
+        facts = probe(path, path.name)
+        return media_of(facts, f"m{digest[:16]}", path.name, digest, "")
 
     def picture(self, source: str) -> Path:
         if source not in self._paths:
@@ -164,8 +160,11 @@ def prepare() -> None:
     """Brings the database up to date and, where the demo is wanted, puts its team and promos there."""
     from glowreel.demo.seed import seed
     from glowreel.jobs.app import runtime
+    from glowreel.services import shelf
 
     runtime.database.migrate()
+    with runtime.database.unit() as unit:
+        shelf.make_anew(unit.session)
     if runtime.settings.demo:
         seed(runtime, lambda text: click.echo(text))
 

@@ -15,6 +15,7 @@ from glowreel.engine.footage import Footage
 from glowreel.engine.ingest import make_peaks, make_proxy, make_samples
 from glowreel.engine.photo import Animation, load_photo
 from glowreel.engine.probe import probe
+from glowreel.engine.svg import draw_svg
 from tests.conftest import Files
 
 
@@ -156,13 +157,13 @@ def test_drawings_are_drawn_and_hostile_ones_refused(tmp_path: Path) -> None:
     (tmp_path / "a.svg").write_text(
         SVG.format('<image href="file:///etc/passwd" width="9" height="9"/><script>alert(1)</script>')
     )
-    pixels = load_photo(tmp_path / "a.svg")
+    pixels = draw_svg(tmp_path / "a.svg", 2048)
     assert tuple(pixels[5, 5]) == (0, 0, 255, 255)
     (tmp_path / "b.svg").write_text('<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY a "aaaa">]>' + SVG.format("&a;"))
     with pytest.raises(BadMedia, match="entities"):
         probe(tmp_path / "b.svg", "b.svg")
     (tmp_path / "c.svg").write_text(SVG.format("").replace('width="40"', 'width="4e9"'))
-    with pytest.raises(BadMedia, match="how large"):
+    with pytest.raises(BadMedia, match="size that cannot"):
         probe(tmp_path / "c.svg", "c.svg")
 
 

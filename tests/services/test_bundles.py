@@ -9,6 +9,7 @@ import numpy as np
 import opentimelineio as otio
 import pytest
 from click.testing import CliRunner
+from sqlalchemy import select
 
 from glowreel.cli import main, new_id
 from glowreel.core.commands import Context, Freeze, SetSpeed, Trim, apply
@@ -19,10 +20,12 @@ from glowreel.core.time import ticks
 from glowreel.core.timeline import timeline
 from glowreel.demo.scenario import MEDIA, probed, write_demo_bundle
 from glowreel.engine.probe import probe
-from glowreel.interchange.bundles import read_foreign, read_own, unpack
-from glowreel.interchange.timelines import from_elsewhere, own_document, to_otio
-from glowreel.services import interchange, promos
+from glowreel.interchange.bundles import links, read, unpack
+from glowreel.interchange.elsewhere import from_elsewhere
+from glowreel.interchange.timelines import to_otio
+from glowreel.services import interchange, openings, promos
 from glowreel.services.setup import Runtime
+from glowreel.store.models import MediaFile, Opening
 from tests.conftest import Folder
 from tests.core.build import numbered
 from tests.engine.build import promo_of
@@ -44,6 +47,16 @@ class Sent:
         Path(dst).write_bytes(self.path.read_bytes())
 
 
+def opened_from(runtime: Runtime, team: str, path: Path) -> Opening:
+    """What became of a file that was sent, opened in this process as a worker does."""
+    with runtime.database.unit() as unit:
+        row = openings.start(runtime, unit, team, None, Sent(path))
+        unit.forget()
+    openings.carry_out(runtime, row.id)
+    with runtime.database.unit() as unit:
+        return openings.find(unit.session, row.id, team)
+
+
 def plain(promo: Promo) -> dict[str, object]:
     """A promo without the identifiers that differ from team to team."""
     data = promo.model_dump(mode="json")
@@ -60,20 +73,47 @@ def plain(promo: Promo) -> dict[str, object]:
     return walk(data)
 
 
+def promo_in(path: Path) -> Promo:
+    with zipfile.ZipFile(path) as bundle:
+        text = bundle.read("content.otio").decode()
+    said = links(text).said
+    return read(text, said.get, new_id, "p").promo
+
+
 def test_a_promo_goes_out_and_comes_back_without_loss(runtime: Runtime, demo_bundle: Path) -> None:
-    with zipfile.ZipFile(demo_bundle) as bundle:
-        original = read_own(bundle.read("content.otio").decode(), new_id)
+    original = promo_in(demo_bundle)
     teams = [new_team(runtime), new_team(runtime)]
+    first = opened_from(runtime, teams[0], demo_bundle)
+    assert (first.state, first.error, first.notices) == ("done", "", [])
     with runtime.database.unit() as unit:
-        row, notice = interchange.open_timeline(runtime, unit, teams[0], None, Sent(demo_bundle))
-    assert notice == ""
+        promo = promos.open_promo(unit.session, first.promo_id, teams[0]).promo
+        path, _ = interchange.save_bundle(runtime, unit.session, first.promo_id, teams[0])
+    # Facts about the files are measured when they come in, whatever the bundle says; all else is as it was.
+    assert plain(promo) == {**plain(original), "media": plain(promo)["media"]}
+    assert set(plain(promo)["media"]) == set(plain(original)["media"])
+    again = opened_from(runtime, teams[1], path)
     with runtime.database.unit() as unit:
-        opened = promos.open_promo(unit.session, row.id, teams[0]).promo
-        path, _ = interchange.save_bundle(runtime, unit.session, row.id, teams[0])
-    assert plain(opened) == plain(original)
-    with runtime.database.unit() as unit:
-        again, _ = interchange.open_timeline(runtime, unit, teams[1], None, Sent(path))
-        assert plain(promos.open_promo(unit.session, again.id, teams[1]).promo) == plain(original)
+        assert plain(promos.open_promo(unit.session, again.promo_id, teams[1]).promo) == plain(promo)
+        states = unit.session.scalars(select(MediaFile.state).where(MediaFile.team_id == teams[1])).all()
+    assert set(states) == {"ready"}, "a promo was opened with files that nobody had looked at"
+
+
+def test_a_bundle_that_says_other_things_of_its_files_than_they_are_is_refused(
+    runtime: Runtime, demo_bundle: Path, tmp_path: Path
+) -> None:
+    forged = tmp_path / "forged.otioz"
+    with zipfile.ZipFile(demo_bundle) as source, zipfile.ZipFile(forged, "w") as out:
+        for member in source.infolist():
+            data = source.read(member)
+            if member.filename == "content.otio":
+                found = json.loads(data)
+                media = found["metadata"]["glowreel"]["promo"]["media"]
+                next(m for m in media.values() if m["kind"] == "footage")["length"] *= 50
+                data = json.dumps(found).encode()
+            out.writestr(member, data)
+    result = opened_from(runtime, new_team(runtime), forged)
+    assert result.state == "failed"
+    assert "is not what the promo in that bundle takes it for" in result.error
 
 
 def test_bundles_are_plain_opentimelineio_too(demo_bundle: Path) -> None:
@@ -116,7 +156,7 @@ def test_a_timeline_from_elsewhere_opens_with_cuts_gaps_transitions_and_media() 
         path = MEDIA / url.rsplit("/", 1)[-1]
         return probed(path) if path.exists() else None
 
-    found = read_foreign(foreign_timeline(), find, new_id, "p")
+    found = read(foreign_timeline(), find, new_id, "p")
     promo, index = found.promo, timeline(found.promo)
     assert str(promo.rate) == "25"
     assert [(c.kind, c.length, c.source_in) for c in promo.clips] == [
@@ -127,7 +167,8 @@ def test_a_timeline_from_elsewhere_opens_with_cuts_gaps_transitions_and_media() 
     ]
     assert (index.cuts[0].span.start, index.cuts[0].span.end) == (ticks(5.8), ticks(6.2))
     assert index.item_span(promo.sounds[0].items[0]).start == ticks(2)
-    assert found.missing == ["gone.mov"]
+    assert [c.colour for c in promo.clips if c.kind == "filler"] == ["#000000", "#D9CFC0"]
+    assert found.notices == ["“gone.mov” is missing; filler holds its place."]
 
 
 def test_hostile_bundles_are_refused(tmp_path: Path) -> None:
@@ -137,11 +178,11 @@ def test_hostile_bundles_are_refused(tmp_path: Path) -> None:
         bundle.writestr("media/../../../escaped.txt", "x")
         bundle.writestr("/media/absolute.txt", "x")
     unpacked = unpack(path, tmp_path)
-    assert unpacked.files == {}
+    assert unpacked.files == []
     assert not (tmp_path.parent / "escaped.txt").exists()
     (tmp_path / "text.otio").write_text("not json")
     with pytest.raises(Refusal, match="not an OpenTimelineIO"):
-        read_own(unpack(tmp_path / "text.otio", tmp_path).text, new_id)
+        links(unpack(tmp_path / "text.otio", tmp_path).text)
     broken = io.BytesIO()
     with zipfile.ZipFile(broken, "w") as bundle:
         bundle.writestr("other.txt", "x")
@@ -185,10 +226,12 @@ def test_other_programs_see_which_part_runs_and_how_fast(library: Folder) -> Non
     # Trimmed to its last six seconds and turned round: first what lies from 6 to 8 s, then what lies from 2 to 6 s.
     starts = [part.source_range.start_time.to_seconds() for part in clips]
     assert starts == pytest.approx([6, 6, 2], abs=0.05)
-    assert Promo.model_validate(own_document(timeline)) == promo
+    carried = json.loads(otio.adapters.write_to_string(timeline, "otio_json"))["metadata"]["glowreel"]["promo"]
+    assert Promo.model_validate(carried) == promo
     # Without the whole document that travels along, the open format alone brings the speeds back.
     timeline.metadata.clear()
-    again = from_elsewhere(timeline, lambda link: clip, numbered("z"), "again").promo
+    text = otio.adapters.write_to_string(timeline, "otio_json")
+    again = from_elsewhere(text, lambda link: clip, numbered("z"), "again").promo
     assert [c.length for c in again.clips] == [c.length for c in promo.clips]
     ranges = [[source_range(c.source_in, c.speed, c.length) for c in p.clips] for p in (again, promo)]
     assert np.allclose(ranges[0], ranges[1], atol=promo.rate.frame)
@@ -217,13 +260,13 @@ def test_a_bundle_goes_through_the_same_upgrade_as_everything_stored(
     else:
         promo |= change
     with pytest.raises(Refusal, match=sentence):
-        read_own(json.dumps(found), new_id)
+        links(json.dumps(found))
 
 
 def test_a_bundle_of_an_older_version_opens(demo_bundle: Path) -> None:
     with zipfile.ZipFile(demo_bundle) as bundle:
         found = json.loads(bundle.read("content.otio"))
     found["metadata"]["glowreel"]["promo"]["version"] = 2
-    promo = read_own(json.dumps(found), new_id)
-    assert promo is not None
-    assert promo.rate_chosen
+    assert links(json.dumps(found)).own
+    said = links(json.dumps(found)).said
+    assert read(json.dumps(found), said.get, new_id, "p").promo.rate_chosen

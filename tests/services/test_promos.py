@@ -8,6 +8,7 @@ import pytest
 from glowreel.core.commands import AddWords, InsertFiller, Remove, Rename, SetWords
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import FIRST_CHOICE
+from glowreel.core.reading import read_document
 from glowreel.services import accounts, promos
 from glowreel.services.setup import Runtime
 from glowreel.store import documents
@@ -117,7 +118,7 @@ def test_a_promo_taken_off_the_desk_comes_back(runtime: Runtime, promo_id: str, 
 
 def test_a_newer_document_is_refused_in_a_sentence() -> None:
     with pytest.raises(Refusal, match="newer Glow Reel"):
-        documents.upgrade({"version": 99})
+        read_document({"version": 99})
 
 
 def test_sign_up_and_in(runtime: Runtime) -> None:

@@ -3,8 +3,9 @@
 GlowReelError
 ├── Refusal          the person's business: a code, a sentence, and what would work
 │   ├── Missing      what the command or link names is not there (any more)
-│   └── BadMedia     a file that cannot be used, with the reason
-│       └── Unreadable   the same, for a source that the engine knows only by its hash
+│   ├── BadMedia     a file that cannot be used, with the reason
+│   │   └── Unreadable   the same, for a source that the engine knows only by its hash
+│   └── NoRoom       the disk is full: nothing is wrong with what was asked
 └── Fault            ours: something broke; the sentence names what was being done
 """
 
@@ -50,6 +51,15 @@ class Unreadable(BadMedia):
         super().__init__("unreadable", f"A file of this promo {reason}.", "Bring it in again.")
         self.source = source
         self.reason = reason
+
+
+class NoRoom(Refusal):
+    """There is no room left on the disk. What waits goes on when there is."""
+
+    status = 507
+
+    def __init__(self) -> None:
+        super().__init__("no-room", "There is no room left on the disk.", "Make room; what waits goes on by itself.")
 
 
 class Fault(GlowReelError):

@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
-from pydantic import Field
+from typing import Annotated
+
+from pydantic import Field, model_validator
 
 from glowreel.core.errors import Refusal
 from glowreel.core.value import Id, Value
 
 CANON = 1080
 """Short side, in canonical units, in which every layout is worked out; drawing at another size only scales it."""
+
+WIDEST = 4
+"""How many times as long as short a format may be: more would ask for frames no memory holds."""
+
+Inset = Annotated[float, Field(ge=0, le=0.45, allow_inf_nan=False)]
 
 RESOLUTIONS = (480, 720, 1080, 2160)
 
@@ -21,7 +28,13 @@ class Format(Value):
     name: str = Field(min_length=1, max_length=40)
     wide: int = Field(gt=0, le=100)
     high: int = Field(gt=0, le=100)
-    safe: tuple[float, float, float, float] = (0.05, 0.05, 0.05, 0.05)
+    safe: tuple[Inset, Inset, Inset, Inset] = (0.05, 0.05, 0.05, 0.05)
+
+    @model_validator(mode="after")
+    def _no_ribbon(self) -> Format:
+        if max(self.wide, self.high) > WIDEST * min(self.wide, self.high):
+            raise ValueError(f"a format is at most {WIDEST} times as long as it is short")
+        return self
 
     def size(self, short_side: int) -> tuple[int, int]:
         """Width and height in pixels for a short side, both even, as 4:2:0 video needs."""

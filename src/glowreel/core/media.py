@@ -10,6 +10,7 @@ from glowreel.core.time import Rate, Ticks
 from glowreel.core.value import Id, Value
 
 MediaKind = Literal["footage", "photo", "sound"]
+Transfer = Literal["", "pq", "hlg"]
 
 
 class Media(Value):
@@ -17,7 +18,8 @@ class Media(Value):
 
     `hash` is the SHA-256 of the bytes and names the file everywhere. `width` and `height` are as shown: after the
     rotation flag and with square pixels. `length` is 0 for photos; animated pictures count as footage. `rate` is None
-    where the frames are not evenly spaced. `alpha` says that it may be see-through.
+    where the frames are not evenly spaced. `alpha` says that it may be see-through. `transfer` names the
+    curve of high dynamic range, where the footage has one.
     """
 
     id: Id
@@ -31,6 +33,7 @@ class Media(Value):
     rate: Rate | None = None
     sounding: bool = False
     alpha: bool = False
+    transfer: Transfer = ""
 
     @property
     def still(self) -> bool:

@@ -30,7 +30,7 @@ class Words(Value):
     weight: int = Field(default=800, ge=100, le=900)
     colour: Colour = "#FFFFFF"
     align: Literal["left", "centre", "right"] = "left"
-    line: float = Field(default=1.08, ge=0.7, le=3)
+    line: float = Field(default=1.08, ge=0.7, le=3, allow_inf_nan=False)
     box: Colour | None = None
     box_opacity: Fraction01 = 1.0
     shadow: Fraction01 = 0.0

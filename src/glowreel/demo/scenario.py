@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 from itertools import count
 from pathlib import Path
 
@@ -15,6 +16,7 @@ from glowreel.core.normalise import normalise
 from glowreel.core.place import Framing, Place
 from glowreel.core.time import TICKS_PER_SECOND, ticks
 from glowreel.core.timeline import timeline
+from glowreel.engine.intake import media_of
 from glowreel.engine.probe import probe
 from glowreel.interchange.bundles import write_bundle
 
@@ -126,10 +128,7 @@ def probed(path: Path) -> Media:
     length = facts.length
     if facts.rate is not None:
         length = facts.rate.frame_start(facts.rate.frame_nearest(length))
-    return Media(
-        id=f"m{digest[:12]}", kind=facts.kind, name=path.name, hash=digest, suffix=path.suffix, length=length,
-        width=facts.width, height=facts.height, rate=facts.rate, sounding=facts.sounding, alpha=facts.alpha,
-    )  # fmt: skip
+    return media_of(replace(facts, length=length), f"m{digest[:12]}", path.name, digest, path.suffix)
 
 
 def write_demo_bundle(out: Path) -> None:

@@ -18,6 +18,10 @@ _NAMED = {
 }
 
 
+RGB_FORMATS = ("rgb", "bgr", "argb", "abgr", "gbr", "pal8")
+"""How the names of pixel formats begin that hold red, green and blue, in full range."""
+
+
 def matrix_of(frame: Any) -> int:
     """The YCbCr matrix a frame was made with; where it is not said, HD is taken for BT.709 and less for BT.601."""
     unsaid = Colorspace.ITU709 if frame.height >= 720 else Colorspace.ITU601
@@ -25,7 +29,7 @@ def matrix_of(frame: Any) -> int:
 
 
 def is_full_range(frame: Any) -> bool:
-    return int(frame.color_range) == 2 or frame.format.name.startswith(("yuvj", "bgra", "rgb"))
+    return int(frame.color_range) == 2 or frame.format.name.startswith(("yuvj", *RGB_FORMATS))
 
 
 def convert(
@@ -41,7 +45,7 @@ def convert(
 
     Without scaling, POINT is exact for luma and several times faster than the other kinds.
     """
-    rgb_in = frame.format.name.startswith(("bgra", "rgb"))
+    rgb_in = frame.format.name.startswith(RGB_FORMATS)
     return reformatter.reformat(
         frame,
         width=width,

@@ -179,7 +179,7 @@ class Canvas:
         if isinstance(reader, Footage):
             frame = reader.frame(op.at)
             pixels = reader.bgra(frame, max(1, round(box.width)), max(1, round(box.height)))
-            self._stamp(*self._enlarged(pixels, box, op.turn), op, opaque=True)
+            self._stamp(*self._enlarged(pixels, box, op.turn), op, opaque=not reader.clear)
         else:
             self._stamp(reader.frame(op.at), box, op, opaque=False)
 

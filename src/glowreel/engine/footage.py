@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
+from contextlib import suppress
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -13,9 +14,10 @@ import numpy as np
 import numpy.typing as npt
 from av.video.reformatter import Interpolation, VideoReformatter
 
-from glowreel.core.errors import BadMedia, Fault
+from glowreel.core.errors import BadMedia
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.engine.colour import convert
+from glowreel.engine.reading import Pictures, open_media
 
 Pixels = npt.NDArray[np.uint8]
 
@@ -39,13 +41,8 @@ class Footage:
 
     def __init__(self, path: Path, threads: int = 0) -> None:
         self.path = path
-        try:
-            self._container = av.open(str(path))
-            self._stream = self._container.streams.video[0]
-        except (av.error.FFmpegError, IndexError, OSError) as error:
-            raise BadMedia("unreadable", f"{path.name} cannot be read as footage.") from error
-        self._stream.thread_type = "AUTO"
-        self._stream.codec_context.thread_count = threads
+        self._threads = threads
+        self._open()
         base = self._stream.time_base
         if base is None:
             raise BadMedia("unreadable", f"{path.name} does not say how its time is counted.")
@@ -64,13 +61,32 @@ class Footage:
         self._interval = Fraction(1) / rate if rate else Fraction(1, 30)
         self._reformatter = VideoReformatter()
 
+    def _open(self) -> None:
+        try:
+            self._container = open_media(self.path)
+            self._stream = self._container.streams.video[0]
+        except (av.error.FFmpegError, IndexError, OSError) as error:
+            raise BadMedia("unreadable", f"{self.path.name} cannot be read as footage.") from error
+        self._pictures = Pictures(self._container, self._stream, self._threads)
+
     def close(self) -> None:
         self._container.close()
+
+    def __enter__(self) -> Footage:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
 
     @property
     def nbytes(self) -> int:
         """Memory of the frames that are held: those kept for going backwards, and about as many as a decoder needs."""
         return self._frame_bytes * (len(self._behind) + DECODER_FRAMES)
+
+    @property
+    def clear(self) -> bool:
+        """Whether pictures may be see-through: `bgra` is premultiplied then, and opaque otherwise."""
+        return self._pictures.clear
 
     @property
     def turned(self) -> int:
@@ -98,7 +114,7 @@ class Footage:
             if self._behind and self._now is not None:
                 self._behind.append(self._now)
         if self._now is None:
-            raise Fault(f"no frame of {self.path.name} at {at / TICKS_PER_SECOND:.3f} s")
+            raise BadMedia("broken", f"{self.path.name} is footage without a single picture that can be decoded.")
         return self._now[1]
 
     def _near(self, wanted: Fraction, limit: Fraction) -> bool:
@@ -109,44 +125,69 @@ class Footage:
 
     def _seek(self, pts: int) -> None:
         self._container.seek(max(pts, self._zero), stream=self._stream, backward=True, any_frame=False)
-        self._frames = self._container.decode(self._stream)
+        self._frames = iter(self._pictures)
         self._now = self._next = None
         self._step()
         if self._now is None and self._next is None:
-            # Some files cannot seek near their end: start over and decode through.
-            self._container.seek(self._zero, stream=self._stream, backward=True)
-            self._frames = self._container.decode(self._stream)
+            # Some files cannot seek near their end, and damaged ones not at all: start over and decode through.
+            self._container.close()
+            self._open()
+            self._frames = iter(self._pictures)
             self._step()
         if self._now is None:
             self._step()
 
     def _step(self) -> None:
         self._now, self._next = self._next if self._next is not None else self._now, None
-        while True:
-            try:
-                frame = next(self._frames)
-            except (StopIteration, av.error.EOFError):
-                return
-            except av.error.InvalidDataError:
-                continue  # A damaged frame is passed over; the one before stays on show.
-            except av.error.FFmpegError:
-                return
-            if frame.pts is not None:
-                self._next = (frame.pts, frame)
-                return
+        with suppress(StopIteration, av.error.FFmpegError):
+            frame = next(self._frames)
+            self._next = (frame.pts, frame)
 
     def bgra(self, frame: Any, width: int, height: int) -> Pixels:
-        """A decoded frame as upright opaque BGRA of at most native size: scaled down while it is converted."""
+        """A decoded frame as upright BGRA of at most native size: scaled down while it is converted."""
         turn = self.turned
         if turn in (90, 270):
             width, height = height, width
+        down = 2 if self._pictures.stacked else 1
         width = max(1, min(width, frame.width))
-        height = max(1, min(height, frame.height))
+        height = max(1, min(height, frame.height // down)) * down
         scaled = (width, height) != (frame.width, frame.height)
         how = Interpolation.AREA if scaled else Interpolation.POINT
-        converted = convert(self._reformatter, frame, "bgra", width, height, how)
-        pixels = plane_pixels(converted)
+        pixels = plane_pixels(convert(self._reformatter, frame, "bgra", width, height, how))
+        if down == 2:
+            pixels = unstacked(pixels)
+        elif self.clear:
+            pixels = premultiply(pixels)
         return np.asarray(cv2.rotate(pixels, TURNS[turn])) if turn in TURNS else pixels
+
+
+def stacked(pixels: Pixels) -> Pixels:
+    """Premultiplied BGRA as an opaque picture twice as high: colours above, transparency as grey below."""
+    opaque = np.full((2 * pixels.shape[0], pixels.shape[1], 4), 255, np.uint8)
+    opaque[: pixels.shape[0], :, :3] = pixels[:, :, :3]
+    opaque[pixels.shape[0] :, :, :3] = pixels[:, :, 3:4]
+    return opaque
+
+
+def unstacked(pixels: Pixels) -> Pixels:
+    """What `stacked` made, as it was; no colour is left brighter than its transparency allows."""
+    half = pixels.shape[0] // 2
+    made: Pixels = pixels[:half].copy()
+    made[:, :, 3] = pixels[half : 2 * half, :, 1]
+    np.minimum(made[:, :, :3], made[:, :, 3:4], out=made[:, :, :3])
+    return made
+
+
+def premultiply(pixels: Pixels) -> Pixels:
+    """Plain BGRA with its colours multiplied by its transparency."""
+    alpha = pixels[:, :, 3]
+    if int(alpha.min()) == 255:
+        return pixels
+    made: Pixels = np.empty_like(pixels)
+    for channel in range(3):
+        cv2.multiply(pixels[:, :, channel], alpha, made[:, :, channel], scale=1 / 255)
+    made[:, :, 3] = alpha
+    return made
 
 
 def plane_pixels(frame: Any) -> Pixels:

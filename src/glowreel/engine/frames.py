@@ -71,7 +71,7 @@ class FrameMaker:
         if op.still or op.turn or op.opacity < 1 or not fits or abs(op.box.x) > 0.01 or abs(op.box.y) > 0.01:
             return None
         reader = self._sources.footage(op.source)
-        if not isinstance(reader, Footage):
+        if not isinstance(reader, Footage) or reader.clear:
             return None
         frame = reader.frame(op.at)
         plain = frame.format.name == "yuv420p" and matrix_of(frame) == BT709 and not is_full_range(frame)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import closing
 from dataclasses import dataclass, replace
 from fractions import Fraction
 from pathlib import Path
@@ -16,10 +17,11 @@ from av.video.reformatter import Interpolation, VideoReformatter
 from glowreel.core.errors import BadMedia
 from glowreel.core.time import SAMPLE_RATE, TICKS_PER_SAMPLE, TICKS_PER_SECOND
 from glowreel.engine.colour import convert
-from glowreel.engine.footage import TURNS, Footage, Pixels, plane_pixels
+from glowreel.engine.footage import TURNS, Footage, Pixels, plane_pixels, premultiply, stacked, unstacked
 from glowreel.engine.limits import MAX_SECONDS, PROXY_SIDE
-from glowreel.engine.photo import Animation, load_photo
+from glowreel.engine.photo import Animation
 from glowreel.engine.probe import Facts
+from glowreel.engine.reading import STACKED, Pictures, open_media
 from glowreel.engine.still import encode
 
 POSTER_SIDE = 320
@@ -54,85 +56,145 @@ def shrunk(pixels: Pixels, width: int, height: int) -> Pixels:
     return small
 
 
-def make_poster(path: Path, facts: Facts, out: Path) -> None:
-    """A JPEG of at most 320 pixels: the photo, or footage a third of the way in, where something is usually seen."""
-    if facts.kind == "photo":
-        pixels = load_photo(path, 1024)
-    elif facts.animated:
-        animation = Animation(path)
-        pixels = animation.frame(facts.length // 3).copy()
-        animation.close()
-    else:
-        footage = Footage(path)
-        frame = footage.frame(facts.length // 3)
-        pixels = footage.bgra(frame, facts.width, facts.height).copy()
-        footage.close()
-    scale = POSTER_SIDE / max(facts.width, facts.height)
-    small = shrunk(flattened(pixels), round(facts.width * scale), round(facts.height * scale))
-    out.write_bytes(encode(small, ".jpg", 85))
+def make_poster(pixels: Pixels, out: Path) -> None:
+    """A JPEG of at most 320 pixels."""
+    high, wide = pixels.shape[:2]
+    scale = min(1.0, POSTER_SIDE / max(high, wide))
+    out.write_bytes(encode(flattened(shrunk(pixels, round(wide * scale), round(high * scale))), ".jpg", 85))
+
+
+class _StandIn:
+    """A stand-in while it is written: H.264, short side 540, key frames close together, upright, square pixels.
+
+    What may be see-through is twice as high, with its transparency below.
+    """
+
+    def __init__(self, target: Any, width: int, height: int, clear: bool) -> None:
+        self.size = (width, height)
+        self._clear = clear
+        self._target = target
+        options = {"preset": "ultrafast", "crf": "21", "tune": "fastdecode"}
+        self._stream: Any = target.add_stream("libx264", rate=30, options=options)
+        self._stream.width, self._stream.height = width, height * (2 if clear else 1)
+        self._stream.pix_fmt = "yuv420p"
+        context = self._stream.codec_context
+        context.time_base, context.gop_size, context.max_b_frames = Fraction(1, 90_000), 10, 0
+        context.colorspace, context.color_primaries, context.color_trc, context.color_range = 1, 1, 1, 1
+        self._time_base = context.time_base
+        self._reformatter = VideoReformatter()
+
+    def put(self, frame: Any, turn: int, at: Fraction) -> Any:
+        """Adds a decoded frame at a time in seconds; answers with the small one."""
+        small = self._cleared(frame, turn) if self._clear else _upright(self._reformatter, frame, turn, *self.size)
+        return self._mux(small, at)
+
+    def put_pixels(self, pixels: Pixels, at: Fraction) -> Any:
+        """Adds premultiplied BGRA of this size."""
+        drawn = av.VideoFrame.from_ndarray(np.ascontiguousarray(stacked(pixels)), format="bgra")
+        return self._mux(convert(self._reformatter, drawn, "yuv420p"), at)
+
+    def _cleared(self, frame: Any, turn: int) -> Any:
+        width, height = self.size
+        across, down = (height, width) if turn in (90, 270) else (width, height)
+        pixels = premultiply(plane_pixels(convert(self._reformatter, frame, "bgra", across, down, Interpolation.AREA)))
+        if turn in TURNS:
+            pixels = np.ascontiguousarray(cv2.rotate(pixels, TURNS[turn]))
+        drawn = av.VideoFrame.from_ndarray(stacked(pixels), format="bgra")
+        return convert(self._reformatter, drawn, "yuv420p")
+
+    def _mux(self, small: Any, at: Fraction) -> Any:
+        small.pts, small.time_base, small.pict_type = round(at * 90_000), self._time_base, 0
+        self._target.mux(self._stream.encode(small))
+        return small
+
+    def pixels(self, small: Any) -> Pixels:
+        """A frame that was put in, as BGRA."""
+        pixels = plane_pixels(convert(self._reformatter, small, "bgra"))
+        return unstacked(pixels) if self._clear else pixels
+
+    def end(self) -> None:
+        self._target.mux(self._stream.encode(None))
+
+
+class _FilmStrip:
+    """Small pictures side by side, gathered on the way."""
+
+    def __init__(self, facts: Facts) -> None:
+        self.step = max(TICKS_PER_SECOND // 2, -(-facts.length // STRIP_TILES))
+        self._width = max(8, min(400, round(STRIP_HEIGHT * facts.width / facts.height)))
+        self._tiles: list[Pixels] = []
+
+    def due(self, at: Fraction) -> bool:
+        return at * TICKS_PER_SECOND >= len(self._tiles) * self.step and len(self._tiles) < 4 * STRIP_TILES
+
+    def add(self, pixels: Pixels) -> None:
+        self._tiles.append(flattened(shrunk(pixels, self._width, STRIP_HEIGHT)))
+
+    def write(self, out: Path) -> Strip:
+        if not self._tiles:
+            raise BadMedia("broken", "The footage has no picture that can be decoded.")
+        out.write_bytes(encode(np.ascontiguousarray(np.hstack(self._tiles)), ".jpg", 80))
+        return Strip(len(self._tiles), self.step)
+
+
+def stand_in_size(width: int, height: int) -> tuple[int, int]:
+    """Even, and with a short side of at most 540."""
+    scale = min(1.0, PROXY_SIDE / min(width, height))
+    return max(2, round(width * scale / 2) * 2), max(2, round(height * scale / 2) * 2)
 
 
 def make_proxy(path: Path, facts: Facts, out: Path, strip_out: Path, progress: Progress) -> tuple[Facts, Strip]:
-    """The stand-in (short side 540, key frames close together, upright, square pixels) and the film strip, in one pass.
+    """The stand-in and the film strip of footage, in one pass.
 
     Answers with the facts put right by what was seen: the true length, and no rate where frames are uneven.
     """
-    footage = Footage(path)
-    first = footage.frame(0)
-    turn = footage.turned
-    scale = min(1.0, PROXY_SIDE / min(facts.width, facts.height))
-    width, height = (max(2, round(side * scale / 2) * 2) for side in (facts.width, facts.height))
-    step = max(TICKS_PER_SECOND // 2, -(-facts.length // STRIP_TILES))
-    tile_width = max(8, round(STRIP_HEIGHT * facts.width / facts.height))
-    tiles: list[Pixels] = []
-    times: list[Fraction] = []
-    reformatter = VideoReformatter()
-    base = first.time_base
-    with av.open(str(path)) as source, av.open(str(out), "w", format="mp4") as target:
+    with Footage(path) as footage:
+        base = footage.frame(0).time_base
+        turn = footage.turned
+    strip, times = _FilmStrip(facts), list[Fraction]()
+    with open_media(path) as source, av.open(str(out), "w", format="mp4") as target:
         stream = source.streams.video[0]
-        stream.thread_type = "AUTO"
-        video: Any = target.add_stream(
-            "libx264", rate=30, options={"preset": "ultrafast", "crf": "21", "tune": "fastdecode"}
-        )
-        video.width, video.height, video.pix_fmt = width, height, "yuv420p"
-        context = video.codec_context
-        context.time_base, context.gop_size, context.max_b_frames = Fraction(1, 90_000), 10, 0
-        context.colorspace, context.color_primaries, context.color_trc, context.color_range = 1, 1, 1, 1
+        pictures = Pictures(source, stream)
+        if pictures.clear:
+            target.metadata["comment"] = STACKED
+        stand_in = _StandIn(target, *stand_in_size(facts.width, facts.height), pictures.clear)
         zero = stream.start_time or 0
-        for frame in _decoded(source, stream):
+        for frame in pictures:
             at = (frame.pts - zero) * base
             if times and at <= times[-1]:
                 continue
             if at > MAX_SECONDS:
                 raise BadMedia("too-long", "The footage is longer than two hours.", "Cut it into parts first.")
             times.append(at)
-            small = _upright(reformatter, frame, turn, width, height)
-            small.pts, small.time_base, small.pict_type = round(at * 90_000), context.time_base, 0
-            target.mux(video.encode(small))
-            if at * TICKS_PER_SECOND >= len(tiles) * step and len(tiles) < 4 * STRIP_TILES:
-                bgra = convert(reformatter, small, "bgra")
-                tiles.append(shrunk(plane_pixels(bgra), tile_width, STRIP_HEIGHT))
+            small = stand_in.put(frame, turn, at)
+            if strip.due(at):
+                strip.add(stand_in.pixels(small))
             if facts.length:
                 progress(min(1.0, float(at * TICKS_PER_SECOND / facts.length)))
-        target.mux(video.encode(None))
-    footage.close()
-    if not tiles:
-        raise BadMedia("broken", "The footage has no picture that can be decoded.")
-    strip_out.write_bytes(encode(np.ascontiguousarray(np.hstack(tiles)), ".jpg", 80))
-    return _put_right(facts, times), Strip(len(tiles), step)
+        stand_in.end()
+    return _put_right(facts, times), strip.write(strip_out)
 
 
-def _decoded(container: Any, stream: Any) -> Any:
-    frames = container.decode(stream)
-    while True:
-        try:
-            frame = next(frames)
-        except (StopIteration, av.error.EOFError):
-            return
-        except av.error.InvalidDataError:
-            continue
-        if frame.pts is not None:
-            yield frame
+def make_animation_proxy(path: Path, facts: Facts, out: Path, strip_out: Path, progress: Progress) -> Strip:
+    """The same for an animated picture, whose frames last as long as the picture says."""
+    strip = _FilmStrip(facts)
+    width, height = stand_in_size(facts.width, facts.height)
+    with closing(Animation(path)) as animation, av.open(str(out), "w", format="mp4") as target:
+        target.metadata["comment"] = STACKED
+        stand_in = _StandIn(target, width, height, True)
+        at = 0
+        for end in animation.ends:
+            seconds = Fraction(at, TICKS_PER_SECOND)
+            pixels = shrunk(animation.frame(at), width, height)
+            stand_in.put_pixels(pixels, seconds)
+            if strip.due(seconds):
+                strip.add(pixels)
+            progress(end / animation.length)
+            at = end
+        # A last one, where it ends: a container does not say how long its last frame is shown.
+        stand_in.put_pixels(pixels, Fraction(animation.length, TICKS_PER_SECOND) - Fraction(1, 1000))
+        stand_in.end()
+    return strip.write(strip_out)
 
 
 def _upright(reformatter: VideoReformatter, frame: Any, turn: int, width: int, height: int) -> Any:
@@ -169,7 +231,7 @@ def make_samples(path: Path, out: Path, progress: Progress = lambda share: None)
 
     Sound that starts before the picture is cut, sound that starts after it is preceded by silence.
     """
-    with av.open(str(path)) as container, out.open("wb") as file:
+    with open_media(path) as container, out.open("wb") as file:
         if not container.streams.audio:
             return
         stream = container.streams.audio[0]
@@ -184,7 +246,7 @@ def make_samples(path: Path, out: Path, progress: Progress = lambda share: None)
         resampler = av.AudioResampler(format="s16", layout=layout, rate=SAMPLE_RATE)
         written = 0
         seconds = float(Fraction(container.duration or 0, 1_000_000)) or 1.0
-        for frame in _decoded(container, stream):
+        for frame in _blocks(container, stream):
             if written == 0:
                 lead = round((frame.pts * frame.time_base - zero) * SAMPLE_RATE)
                 skip = max(0, -lead)
@@ -200,6 +262,20 @@ def make_samples(path: Path, out: Path, progress: Progress = lambda share: None)
             written, skip = _write_block(file, block, channels, written, skip)
 
 
+def _blocks(container: Any, stream: Any) -> Iterator[Any]:
+    """Decoded sound; what is damaged is passed over."""
+    frames = container.decode(stream)
+    while True:
+        try:
+            frame = next(frames)
+        except (StopIteration, av.error.EOFError):
+            return
+        except av.error.InvalidDataError:
+            continue
+        if frame.pts is not None:
+            yield frame
+
+
 def _write_block(file: Any, block: Any, channels: int, written: int, skip: int) -> tuple[int, int]:
     samples = np.repeat(block.to_ndarray().reshape(-1, channels), 3 - channels, axis=1)
     dropped = min(skip, len(samples))
@@ -207,10 +283,13 @@ def _write_block(file: Any, block: Any, channels: int, written: int, skip: int) 
     return written + len(samples) - dropped, skip - dropped
 
 
-def make_peaks(samples: Path, out: Path) -> None:
-    """Loudest excursion in each hundredth of a second, one byte each, 255 for full scale."""
-    stored = np.fromfile(samples, np.int16)
+def make_peaks(samples: Path, out: Path, progress: Progress = lambda share: None) -> None:
+    """Loudest excursion in each hundredth of a second, one byte each, 255 for full scale; a minute at a time."""
     step = 2 * SAMPLE_RATE // PEAKS_PER_SECOND
-    padded = np.pad(stored, (0, -len(stored) % step)).reshape(-1, step)
-    loudest = np.abs(padded.astype(np.int32)).max(axis=1) if len(padded) else np.zeros(0, np.int32)
-    out.write_bytes((loudest * 255 // 32768).astype(np.uint8).tobytes())
+    size = samples.stat().st_size
+    with samples.open("rb") as source, out.open("wb") as target:
+        while len(stored := np.fromfile(source, np.int16, 60 * PEAKS_PER_SECOND * step)):
+            padded = np.pad(stored, (0, -len(stored) % step)).reshape(-1, step)
+            loudest = np.abs(padded.astype(np.int32)).max(axis=1)
+            (loudest * 255 // 32768).astype(np.uint8).tofile(target)
+            progress(source.tell() / size)

@@ -11,12 +11,16 @@ import av
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from glowreel.core.errors import BadMedia
-from glowreel.core.media import MediaKind
+from glowreel.core.media import MediaKind, Transfer
 from glowreel.core.time import TICKS_PER_SECOND, Rate
 from glowreel.engine import limits
-from glowreel.engine.photo import Animation, is_svg, svg_size
+from glowreel.engine.photo import Animation
+from glowreel.engine.reading import first_picture, has_alpha, open_media
+from glowreel.engine.svg import is_svg, measure_svg
 
-PHOTO_FORMATS = {"JPEG", "PNG", "WEBP", "GIF", "BMP", "TIFF"}
+PHOTO_FORMATS = {"JPEG", "MPO", "PNG", "WEBP", "GIF", "BMP", "TIFF", "HEIF", "AVIF"}
+TRANSFERS: dict[int, Transfer] = {16: "pq", 18: "hlg"}
+"""Transfer characteristics of high dynamic range (ITU-T H.273, table 3)."""
 
 
 @dataclass(frozen=True)
@@ -31,6 +35,8 @@ class Facts:
     sounding: bool = False
     alpha: bool = False
     animated: bool = False
+    drawn: bool = False
+    transfer: Transfer = ""
 
 
 def probe(path: Path, name: str) -> Facts:
@@ -41,9 +47,10 @@ def probe(path: Path, name: str) -> Facts:
     if size > limits.MAX_BYTES:
         raise BadMedia("too-large", f"{name} is larger than 2 GB.", "Export a smaller copy first.")
     if is_svg(path):
-        width, height = svg_size(path)
-        scale = 2048 / max(width, height)
-        return Facts("photo", width=max(1, round(width * scale)), height=max(1, round(height * scale)), alpha=True)
+        width, height = measure_svg(path)
+        scale = limits.SVG_SIDE / max(width, height)
+        wide, high = max(1, round(width * scale)), max(1, round(height * scale))
+        return Facts("photo", width=wide, height=high, alpha=True, drawn=True)
     picture = _probe_picture(path, name)
     return picture if picture is not None else _probe_av(path, name)
 
@@ -80,7 +87,7 @@ def _probe_picture(path: Path, name: str) -> Facts | None:
 
 def _probe_av(path: Path, name: str) -> Facts:
     try:
-        with av.open(str(path)) as container:
+        with open_media(path) as container:
             return _facts_of(container, name)
     except BadMedia:
         raise
@@ -102,7 +109,7 @@ def _facts_of(container: Any, name: str) -> Facts:
         _check_length(seconds, name)
         return Facts("sound", length=round(seconds * TICKS_PER_SECOND), sounding=True)
     stream = videos[0]
-    first = _first_frame(container, stream, name)
+    first = first_picture(container, stream, name)
     if max(first.width, first.height) > limits.MAX_VIDEO_SIDE:
         raise BadMedia("too-large", f"{name} is {first.width} × {first.height}, more than can be used.")
     aspect = stream.sample_aspect_ratio or Fraction(1)
@@ -122,20 +129,13 @@ def _facts_of(container: Any, name: str) -> Facts:
         height=height,
         rate=Rate(num=rate.numerator, den=rate.denominator) if rate is not None and usable else None,
         sounding=sounding,
+        alpha=has_alpha(first.format.name),
+        transfer=TRANSFERS.get(int(getattr(first, "color_trc", 0) or 0), ""),
     )
 
 
 def _is_cover(stream: Any) -> bool:
     return bool(int(stream.disposition) & 0x400) if hasattr(stream, "disposition") else False
-
-
-def _first_frame(container: Any, stream: Any, name: str) -> Any:
-    try:
-        for frame in container.decode(stream):
-            return frame
-    except av.error.FFmpegError as error:
-        raise BadMedia("broken", f"{name} is footage, but its pictures cannot be decoded.") from error
-    raise BadMedia("broken", f"{name} is footage without a single picture.")
 
 
 def _seconds(container: Any, stream: Any) -> Fraction:

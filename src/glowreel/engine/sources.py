@@ -16,9 +16,11 @@ import skia
 from glowreel.core.errors import BadMedia, Missing, Unreadable
 from glowreel.core.recipe.model import Voice
 from glowreel.engine.footage import Footage, Pixels
+from glowreel.engine.limits import SVG_SIDE
 from glowreel.engine.memory import MEGABYTE, Budget, Cache, process
 from glowreel.engine.photo import Animation, load_photo
 from glowreel.engine.stretch import Stretch
+from glowreel.engine.svg import draw_svg, is_svg
 
 READER_BYTES = 4 * MEGABYTE
 """What an open decoder takes besides its frames, roughly."""
@@ -83,7 +85,8 @@ class Sources:
         pixels = self._images.get((source, 0, 0))
         if pixels is None:
             with _naming(source):
-                pixels = load_photo(self._library.picture(source))
+                path = self._library.picture(source)
+                pixels = draw_svg(path, SVG_SIDE) if is_svg(path) else load_photo(path)
             self._images.put((source, 0, 0), pixels, pixels.nbytes)
         if width >= pixels.shape[1] or height >= pixels.shape[0]:
             return pixels

@@ -3,28 +3,37 @@
 from __future__ import annotations
 
 import hashlib
-import json
-import shutil
 import zipfile
+import zlib
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path, PurePosixPath
+from typing import IO, Any
 from urllib.parse import unquote, urlsplit
 
 import opentimelineio as otio
-from pydantic import ValidationError
 
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
+from glowreel.core.limits import check_limits
 from glowreel.core.media import Media
 from glowreel.core.normalise import normalise
-from glowreel.core.upgrade import upgrade
+from glowreel.core.reading import read_document
+from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.value import NewId
-from glowreel.interchange.timelines import Found, from_elsewhere, media_name, own_document, parse, to_otio
+from glowreel.interchange.elsewhere import FindMedia, Found, from_elsewhere
+from glowreel.interchange.plain import KEY, MAX_TEXT, check_text
+from glowreel.interchange.timelines import media_name, to_otio
 
 MAX_MEMBERS = 2000
 MAX_UNPACKED = 8 * 1024**3
-MAX_TEXT = 64 * 1024**2
+MAX_MEMBER = 2 * 1024**3
+BLOCK = 1 << 20
+PLENTY = 50 * 1024**2
+MAX_RATIO = 200
+"""What unpacks to more than so many times its size, beyond the first 50 MB, is made to fill the disk."""
+
+Progress = Callable[[float], None]
 
 
 def write_bundle(promo: Promo, locate: Callable[[str], Path], out: Path) -> None:
@@ -37,85 +46,198 @@ def write_bundle(promo: Promo, locate: Callable[[str], Path], out: Path) -> None
             bundle.write(locate(media.hash), f"media/{media_name(media)}")
 
 
+@dataclass(frozen=True)
+class UnpackedFile:
+    """A file of a bundle: the name it is linked by, where it was unpacked to, and what it holds."""
+
+    name: str
+    path: Path
+    hash: str
+    size: int
+
+
 @dataclass
 class Unpacked:
-    """What was in a bundle: the text of its timeline, and its media by the name they are linked with."""
+    """What was in a bundle: the text of its timeline, and its media."""
 
     text: str
-    files: dict[str, Path] = field(default_factory=dict)
-    hashes: dict[str, str] = field(default_factory=dict)
+    files: list[UnpackedFile] = field(default_factory=list)
+
+    def by_hash(self, source: str) -> UnpackedFile | None:
+        return next((file for file in self.files if file.hash == source), None)
+
+    def by_link(self, url: str) -> UnpackedFile | None:
+        """The file that a link means: by its whole name, else by its last part."""
+        plain = unquote(urlsplit(url).path)
+        whole = next((file for file in self.files if file.name == plain), None)
+        return whole or next((file for file in self.files if PurePosixPath(file.name).name == link_name(url)), None)
 
 
-def unpack(path: Path, folder: Path) -> Unpacked:
+def link_name(url: str) -> str:
+    """The name of the file that a link ends in."""
+    return PurePosixPath(unquote(urlsplit(url).path).replace("\\", "/")).name
+
+
+def unpack(path: Path, folder: Path, progress: Progress = lambda share: None) -> Unpacked:
     """Unpacks a bundle, or takes a bare `.otio`, into a folder. Names inside are never used as paths.
 
-    Refuses more than 2000 files, more than 8 GB, and anything that is not plainly a file.
+    Bytes are counted while they are unpacked, whatever the bundle says of itself. Refuses more than 2000 files, more
+    than 8 GB, what unpacks to many times its size, and anything that is not plainly a file.
     """
     if not zipfile.is_zipfile(path):
         if path.stat().st_size > MAX_TEXT:
             raise Refusal("too-large", "That timeline file is larger than 64 MB.")
         try:
-            return Unpacked(path.read_text("utf-8"))
+            return Unpacked(path.read_text("utf-8-sig"))
         except UnicodeDecodeError as error:
             raise Refusal("not-otio", "That is not an OpenTimelineIO file or bundle.") from error
     try:
         with zipfile.ZipFile(path) as bundle:
-            return _unpack(bundle, folder)
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError, RuntimeError, EOFError) as error:
+            return _unpack(bundle, folder, _Allowance(path.stat().st_size, progress))
+    except (
+        zipfile.BadZipFile, zipfile.LargeZipFile, NotImplementedError, RuntimeError, EOFError, zlib.error, ValueError,
+    ) as error:  # fmt: skip
         raise Refusal("broken", "That bundle is damaged.", "Save it again and retry.") from error
 
 
-def _unpack(bundle: zipfile.ZipFile, folder: Path) -> Unpacked:
+class _Allowance:
+    """How much may still be unpacked."""
+
+    def __init__(self, packed: int, progress: Progress) -> None:
+        self._left = self._all = min(MAX_UNPACKED, PLENTY + packed * MAX_RATIO)
+        self._packed, self._progress, self._done = max(1, packed), progress, 0
+
+    def take(self, count: int) -> None:
+        self._left -= count
+        self._done += count
+        if self._left < 0:
+            raise Refusal("too-large", "That bundle unpacks to more than a bundle may hold.")
+        self._progress(min(1.0, self._done / self._packed))
+
+    def read(self, opened: IO[bytes], most: int, put: Callable[[bytes], object]) -> int:
+        """Passes on what is in a member, block by block; answers with its size."""
+        size = 0
+        while block := opened.read(BLOCK):
+            size += len(block)
+            if size > most:
+                raise Refusal("too-large", "That bundle holds a file larger than 2 GB.")
+            self.take(len(block))
+            put(block)
+        return size
+
+
+def _unpack(bundle: zipfile.ZipFile, folder: Path, allowance: _Allowance) -> Unpacked:
     members = bundle.infolist()
-    if len(members) > MAX_MEMBERS or sum(m.file_size for m in members) > MAX_UNPACKED:
-        raise Refusal("too-large", "That bundle holds more than 2000 files or 8 GB.")
+    if len(members) > MAX_MEMBERS:
+        raise Refusal("too-large", f"That bundle holds more than {MAX_MEMBERS} files.")
     texts = [m for m in members if m.filename == "content.otio"]
     if not texts or texts[0].file_size > MAX_TEXT:
         raise Refusal("not-otio", "There is no timeline in that bundle.")
-    result = Unpacked(bundle.read(texts[0]).decode("utf-8", "replace"))
+    text = bytearray()
+    with bundle.open(texts[0]) as opened:
+        allowance.read(opened, MAX_TEXT, text.extend)
+    result = Unpacked(text.decode("utf-8", "replace"))
     for number, member in enumerate(members):
         name = PurePosixPath(member.filename)
         if member.is_dir() or name.parts[:1] != ("media",) or ".." in name.parts or name.is_absolute():
             continue
         suffix = name.suffix.lower() if name.suffix[1:].isalnum() and len(name.suffix) < 9 else ""
         target = folder / f"{number}{suffix}"
-        with bundle.open(member) as source, target.open("wb") as out:
-            shutil.copyfileobj(source, out, 1 << 20)
-        with target.open("rb") as made:
-            digest = hashlib.file_digest(made, "sha256").hexdigest()
-        result.files[member.filename] = target
-        result.hashes[digest] = member.filename
+        digest = hashlib.sha256()
+        with bundle.open(member) as opened, target.open("wb") as out:
+
+            def keep(block: bytes, out: IO[bytes] = out, digest: Any = digest) -> None:
+                out.write(block)
+                digest.update(block)
+
+            size = allowance.read(opened, MAX_MEMBER, keep)
+        result.files.append(UnpackedFile(member.filename, target, digest.hexdigest(), size))
     return result
 
 
-def file_of(unpacked: Unpacked, url: str) -> Path | None:
-    """The unpacked file that a link means: by its whole name, else by its last part."""
-    plain = unquote(urlsplit(url).path)
-    if plain in unpacked.files:
-        return unpacked.files[plain]
-    last = PurePosixPath(plain.replace("\\", "/")).name
-    return next((path for name, path in unpacked.files.items() if PurePosixPath(name).name == last), None)
+@dataclass(frozen=True)
+class Links:
+    """What a timeline needs: whether it is a promo of ours, and by hash or by link, the names of the files."""
+
+    own: bool
+    wanted: dict[str, str]
+    said: dict[str, Media] = field(default_factory=dict)
+    """What a promo of ours says of its files, by hash; to be believed only where nobody else's machine is at stake."""
 
 
-def read_own(text: str, new_id: NewId) -> Promo | None:
-    """The promo that a bundle of ours carries, put under all rules again; None for timelines from elsewhere."""
-    data = own_document(parse(text))
-    if data is None:
-        return None
-    data = upgrade(data)
-    try:
-        promo = Promo.model_validate_json(json.dumps(data))
-    except ValidationError as error:
-        raise Refusal("broken", "The promo in that bundle is damaged.", "Save it again and retry.") from error
-    return normalise(promo, promo, frozenset(), new_id)
+def links(text: str) -> Links:
+    """The files that a timeline links."""
+    data = check_text(text)
+    own = _own(data)
+    if own is not None:
+        promo = read_document(own)
+        said = {media.hash: media for media in promo.media.values()}
+        return Links(True, {source: media.name for source, media in said.items()}, said)
+    wanted: dict[str, str] = {}
+    _collect(data, wanted)
+    return Links(False, wanted)
 
 
-def read_foreign(text: str, find: Callable[[str], Media | None], new_id: NewId, promo_id: str) -> Found:
-    return from_elsewhere(parse(text), find, new_id, promo_id)
+def _own(data: Any) -> Any | None:
+    """The document that a timeline of ours carries along."""
+    metadata = data.get("metadata") if isinstance(data, dict) else None
+    held = metadata.get(KEY) if isinstance(metadata, dict) else None
+    return held.get("promo") if isinstance(held, dict) else None
 
 
-def check_media(promo: Promo, hashes: Mapping[str, str]) -> None:
-    """Refuses a bundle of ours from which a file is missing or in which one was changed."""
-    for media in promo.media.values():
-        if media.hash not in hashes:
-            raise Refusal("missing", f"The bundle lacks {media.name}, or it was changed.", "Save the bundle again.")
+def _collect(value: Any, wanted: dict[str, str]) -> None:
+    if isinstance(value, dict):
+        url = value.get("target_url")
+        if isinstance(url, str) and len(url) < 4000 and len(wanted) < MAX_MEMBERS:
+            wanted[url] = link_name(url) or "Linked file"
+        for part in value.values():
+            _collect(part, wanted)
+    elif isinstance(value, list):
+        for part in value:
+            _collect(part, wanted)
+
+
+def read(text: str, find: FindMedia, new_id: NewId, promo_id: str) -> Found:
+    """The promo that a timeline means. `find` gives the facts of a file, by hash for one of ours, else by link.
+
+    What a document says about its media is never believed: the facts are those that were measured. Raises `Refusal`.
+    """
+    own = _own(check_text(text))
+    if own is None:
+        found = from_elsewhere(text, find, new_id, promo_id)
+        return Found(check_limits(found.promo), found.notices)
+    promo = read_document(own)
+    facts = {key: _measured(media, find) for key, media in promo.media.items()}
+    promo = _renamed(promo, facts, promo_id)
+    return Found(check_limits(normalise(promo, promo, frozenset(), new_id)), [])
+
+
+def _measured(media: Media, find: FindMedia) -> Media:
+    facts = find(media.hash)
+    if facts is None:
+        raise Refusal("missing", f"The bundle lacks {media.name}, or it was changed.", "Save the bundle again.")
+    if facts.kind != media.kind or facts.length + TICKS_PER_SECOND // 10 < media.length:
+        raise Refusal("forged", f"{media.name} is not what the promo in that bundle takes it for.")
+    return facts
+
+
+def _renamed(promo: Promo, facts: Mapping[str, Media], promo_id: str) -> Promo:
+    """The promo with its media under their new identifiers, and as a promo of its own."""
+
+    def item_media(content: Any) -> Any:
+        media = getattr(content, "media", None)
+        return content.changed(media=facts[media].id) if media else content
+
+    scenes = tuple(
+        s.changed(clips=tuple(c.changed(media=facts[c.media].id) if c.media else c for c in s.clips))
+        for s in promo.scenes
+    )
+    tracks = {
+        side: tuple(
+            t.changed(items=tuple(i.changed(content=item_media(i.content)) for i in t.items))
+            for t in getattr(promo, side)
+        )
+        for side in ("layers", "sounds")
+    }
+    media = {facts[key].id: facts[key] for key in promo.media}
+    return promo.changed(id=promo_id, scenes=scenes, media=media, **tracks)

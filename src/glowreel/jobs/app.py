@@ -8,7 +8,7 @@ from typing import Any
 
 from celery import Celery, signals
 
-from glowreel.services import exports, shelf
+from glowreel.services import exports, openings, shelf
 from glowreel.services.setup import Runtime, Settings
 
 SWEEP_SECONDS = 10.0
@@ -23,8 +23,7 @@ def make_celery(settings: Settings) -> Celery:
         task_reject_on_worker_lost=False,
         task_ignore_result=True,
         worker_prefetch_multiplier=1,
-        task_time_limit=3600,
-        task_soft_time_limit=3540,
+        task_time_limit=18000,
         worker_max_tasks_per_child=200,
         broker_connection_retry_on_startup=True,
         worker_hijack_root_logger=False,
@@ -59,9 +58,15 @@ def _limit_memory(**_: object) -> None:
     runtime.__dict__.pop("database", None)  # Connections must not be shared with the process this one came from.
 
 
-@celery.task(name="glowreel.ingest", time_limit=1800)
+@celery.task(name="glowreel.ingest", time_limit=18000)
 def ingest(media_id: str) -> None:
-    shelf.take_in(runtime, media_id)
+    """Looks at the file whose turn it is, which need not be the one named: teams take turns."""
+    shelf.take_in_next(runtime)
+
+
+@celery.task(name="glowreel.open", time_limit=7200)
+def open_timeline(opening_id: str) -> None:
+    openings.carry_out(runtime, opening_id)
 
 
 @celery.task(name="glowreel.export_plan")
@@ -71,7 +76,8 @@ def export_plan(file_id: str) -> None:
 
 @celery.task(name="glowreel.export_piece")
 def export_piece(piece_id: int) -> None:
-    exports.make_piece(runtime, piece_id, threads=int(os.environ.get("GLOWREEL_THREADS", "0")))
+    """Makes the piece whose turn it is, which need not be the one named: teams take turns."""
+    exports.make_piece(runtime, threads=int(os.environ.get("GLOWREEL_THREADS", "0")))
 
 
 @celery.task(name="glowreel.export_join")
@@ -85,3 +91,4 @@ def sweep() -> None:
     with runtime.database.unit() as unit:
         exports.sweep(unit)
         shelf.sweep(unit)
+        openings.sweep(unit)

@@ -7,14 +7,15 @@ from typing import TypeVar
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Missing
-from glowreel.store.models import Export, ExportFile, MediaFile, PromoRow
+from glowreel.store.models import Export, ExportFile, MediaFile, Opening, PromoRow
 
-Row = TypeVar("Row", PromoRow, MediaFile, Export)
+Row = TypeVar("Row", PromoRow, MediaFile, Export, Opening)
 
 _SENTENCES: dict[type, str] = {
     PromoRow: "There is no such promo on your Desk.",
     MediaFile: "There is no such file on your Shelf.",
     Export: "There is no such export.",
+    Opening: "There is no such file being opened.",
 }
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from glowreel.core.errors import Missing
+from glowreel.core.errors import Missing, Unreadable
 from glowreel.store.blobs import Blobs
 
 
@@ -13,7 +13,8 @@ def original(source: str) -> str:
 
 
 def derived(source: str, name: str) -> str:
-    """Key of something made from a source: `proxy`, `samples`, `peaks`, `poster.jpg` or `strip.jpg`."""
+    """Key of something made from a source: `proxy`, `samples`, `peaks`, `poster.jpg`, `strip.jpg`, or `picture`, which
+    is a drawing's pixels."""
     return f"media/{source[:2]}/{source}/{name}"
 
 
@@ -32,9 +33,11 @@ class BlobLibrary:
         if self._stand_ins:
             try:
                 return self._blobs.local(derived(source, "proxy"))
-            except Missing:
-                pass  # Some sources need none: small pictures and drawings.
-        return self._blobs.local(original(source))
+            except Missing as error:
+                # What somebody sent is never opened in its place here: only what was made of it.
+                raise Unreadable(source, "has not been looked at yet") from error
+        drawn = derived(source, "picture")
+        return self._blobs.local(drawn if self._blobs.has(drawn) else original(source))
 
     def samples(self, source: str) -> Path:
         return self._blobs.local(derived(source, "samples"))

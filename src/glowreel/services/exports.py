@@ -13,22 +13,23 @@ from __future__ import annotations
 import secrets
 import time
 from collections.abc import Callable
-from contextlib import closing
+from contextlib import closing, suppress
 from datetime import timedelta
 from pathlib import Path
 from typing import Any, TypeVar
 
 from sqlalchemy import func, or_, select, update
-from sqlalchemy.orm import Session, selectinload
+from sqlalchemy.orm import Session, aliased, selectinload
 
 from glowreel.core.document import Promo
-from glowreel.core.errors import GlowReelError, Missing, Refusal
+from glowreel.core.errors import GlowReelError, Missing, NoRoom, Refusal
 from glowreel.core.formats import RESOLUTIONS, Format
 from glowreel.core.naming import naming
 from glowreel.core.recipe.picture import find_format
 from glowreel.core.timeline import timeline
-from glowreel.engine.export import Piece, join, piece_key, plan, render_piece, render_sound
+from glowreel.engine.export import Piece, join, piece_key, plan, render_sound
 from glowreel.engine.sources import Sources
+from glowreel.limited.client import Died, Interrupted
 from glowreel.services.access import authorise
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.live import announce_work
@@ -39,6 +40,7 @@ from glowreel.store.models import Export, ExportFile, ExportPiece, PromoRow, new
 
 BEAT = 0.5
 MAX_ATTEMPTS = 4
+MAX_DEATHS = 2
 OPEN = ("planning", "queued", "running", "joining")
 AGAIN = timedelta(seconds=30)
 """What waits in the queue is sent again after so long, in case the queue forgot it."""
@@ -152,27 +154,44 @@ def _exported(session: Session, file: ExportFile) -> tuple[Promo, Format, int]:
     return promo, find_format(promo, file.format_id), file.short_side
 
 
-def _claim_piece(session: Session, piece_id: int) -> ExportPiece | None:
-    wanted = ExportPiece.file_id.in_(select(ExportFile.id).where(ExportFile.state.in_(OPEN)))
-    for state in ("queued", "running"):
-        piece = _claim(session, ExportPiece, piece_id, state, wanted)
-        if piece is not None:
-            piece.state, piece.frames_done = "running", 0
-            return piece
-    return None
+def _claim_piece(session: Session) -> ExportPiece | None:
+    """Takes the piece whose turn it is: teams with the least being made come first, then the oldest export."""
+    busy, busy_file, busy_export = aliased(ExportPiece), aliased(ExportFile), aliased(Export)
+    going = (
+        select(func.count(busy.id))
+        .join(busy_file, busy_file.id == busy.file_id)
+        .join(busy_export, busy_export.id == busy_file.export_id)
+        .where(busy.state == "running", busy.lease_until >= now(), busy_export.team_id == Export.team_id)
+        .scalar_subquery()
+    )
+    free = or_(ExportPiece.state == "queued", (ExportPiece.state == "running") & (ExportPiece.lease_until < now()))
+    query = (
+        select(ExportPiece)
+        .join(ExportFile, ExportFile.id == ExportPiece.file_id)
+        .join(Export, Export.id == ExportFile.export_id)
+        .where(free, ExportFile.state.in_(OPEN))
+        .order_by(going, Export.created_at, ExportFile.number, ExportPiece.number)
+    )
+    piece = session.scalar(query.limit(1).with_for_update(skip_locked=True, of=ExportPiece))
+    if piece is not None:
+        session.refresh(piece)
+        piece.state, piece.frames_done, piece.lease_until = "running", 0, now() + LENGTH
+        piece.attempts += 1
+        session.flush()
+    return piece
 
 
-def make_piece(runtime: Runtime, piece_id: int, threads: int = 0) -> None:
-    """Encodes one piece, unless it is made already, being made, or not wanted. Then sees whether the file is whole."""
+def make_piece(runtime: Runtime, threads: int = 0) -> None:
+    """Encodes the piece whose turn it is, if there is one. Then sees whether its file is whole."""
     with runtime.database.unit() as unit:
-        piece = _claim_piece(unit.session, piece_id)
+        piece = _claim_piece(unit.session)
         if piece is None:
             return
         file = piece.file
         begun = update(ExportFile).where(ExportFile.id == file.id, ExportFile.state == "queued")
         unit.session.execute(begun.values(state="running", started_at=now()))
         promo, format, short_side = _exported(unit.session, file)
-        attempt, key, file_id = piece.attempts, piece.key, file.id
+        piece_id, attempt, key, file_id = piece.id, piece.attempts, piece.key, file.id
         run = Piece(piece.first, piece.count)
     if attempt > MAX_ATTEMPTS:
         fail(runtime, file_id, "A part of the film stopped every worker that tried it.")
@@ -181,13 +200,18 @@ def make_piece(runtime: Runtime, piece_id: int, threads: int = 0) -> None:
     lease = Lease(runtime, ExportPiece, piece_id, attempt, ("running",))
     try:
         if not reused:
-            with naming(promo), beating(lease), closing(Sources(runtime.library)) as sources:
-                beat = _progress(runtime, lease, file_id)
-                runtime.blobs.write(
-                    piece_blob(key),
-                    lambda out: render_piece(promo, format, short_side, run, sources, out, beat, threads),
-                )
+            with naming(promo), beating(lease), runtime.workspace() as folder:
+                arguments = {
+                    "promo": promo.model_dump(mode="json"), "format": format.id, "short_side": short_side,
+                    "first": run.first, "count": run.count, "threads": threads, "paths": originals(runtime, promo),
+                }  # fmt: skip
+                beat = _progress(runtime, lease, file_id, run.count)
+                runtime.limited.run("piece", arguments, folder, "This film", progress=beat, check=lease.check)
+                runtime.blobs.take(piece_blob(key), folder / "piece.mp4")
     except Stopped:
+        return
+    except (Died, Interrupted, NoRoom) as error:
+        _another_try(runtime, lease, file_id, attempt, error)
         return
     except GlowReelError as error:
         fail(runtime, file_id, str(error))
@@ -196,18 +220,36 @@ def make_piece(runtime: Runtime, piece_id: int, threads: int = 0) -> None:
         _piece_done(runtime, file_id, reused)
 
 
-def _progress(runtime: Runtime, lease: Lease, file_id: str) -> Callable[[int, int], None]:
+def originals(runtime: Runtime, promo: Promo) -> dict[str, str]:
+    """Where the files that a promo shows lie, by hash; those that are gone are left out."""
+    paths = {}
+    for media in promo.media.values():
+        with suppress(Missing):
+            paths[media.hash] = str(runtime.library.picture(media.hash).resolve())
+    return paths
+
+
+def _another_try(runtime: Runtime, lease: Lease, file_id: str, attempt: int, error: GlowReelError) -> None:
+    """Puts a piece back whose work ended without an answer. One that stops its process twice ends the export."""
+    if isinstance(error, Died) and attempt >= MAX_DEATHS:
+        fail(runtime, file_id, "A part of the film stopped every process that tried it.")
+        return
+    spared = 0 if isinstance(error, Died) else 1
+    lease.finish(state="queued", frames_done=0, attempts=max(0, attempt - spared), sent_at=now())
+
+
+def _progress(runtime: Runtime, lease: Lease, file_id: str, count: int) -> Callable[[float], None]:
     """Tells the progress twice a second; stops the work when the export was cancelled."""
     last = [time.monotonic()]
 
-    def beat(done: int, total: int) -> None:
+    def beat(share: float) -> None:
         if time.monotonic() - last[0] < BEAT:
             return
         last[0] = time.monotonic()
         with runtime.database.unit() as unit:
             if unit.session.scalar(select(ExportFile.state).where(ExportFile.id == file_id)) not in OPEN:
                 raise Stopped("the export was cancelled")
-        lease.renew(frames_done=done)
+        lease.renew(frames_done=round(share * count))
 
     return beat
 

@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 import os
+import secrets
+import shutil
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, fields
 from functools import cached_property
 from pathlib import Path
 
 from glowreel.engine import memory
+from glowreel.limited.client import Limited
 from glowreel.services.blob_keys import BlobLibrary
 from glowreel.store.blobs import Blobs
 from glowreel.store.database import Database, Send
@@ -27,6 +32,8 @@ class Settings:
     memory_mb: int = 512
     secure_cookies: bool = False
     proxies: int = 0
+    limited: str = ""
+    imports: int = 2
 
     @classmethod
     def from_environment(cls) -> Settings:
@@ -56,6 +63,21 @@ class Runtime:
     @cached_property
     def blobs(self) -> Blobs:
         return Blobs(self.settings.blobs, Path(self.settings.cache) / "blobs")
+
+    @cached_property
+    def limited(self) -> Limited:
+        """The pool of limited processes: all that strangers sent is worked on there."""
+        return Limited(self.settings.limited)
+
+    @contextmanager
+    def workspace(self) -> Iterator[Path]:
+        """A folder for the files of one piece of work, gone afterwards."""
+        folder = Path(self.settings.cache) / "work" / secrets.token_hex(8)
+        folder.mkdir(parents=True)
+        try:
+            yield folder
+        finally:
+            shutil.rmtree(folder, ignore_errors=True)
 
     @cached_property
     def library(self) -> BlobLibrary:

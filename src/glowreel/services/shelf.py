@@ -3,23 +3,20 @@
 from __future__ import annotations
 
 import hashlib
+import logging
 import secrets
 from collections.abc import Callable
 from datetime import timedelta
 from pathlib import Path, PurePosixPath
 from typing import BinaryIO
 
-from sqlalchemy import or_, select, update
+from sqlalchemy import func, or_, select, update
 from sqlalchemy.dialects.postgresql import insert
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, aliased
 
-from glowreel.core.errors import BadMedia, Refusal
-from glowreel.core.media import Media
-from glowreel.engine import ingest
+from glowreel.core.errors import BadMedia, Fault, GlowReelError, NoRoom, Refusal
 from glowreel.engine.limits import MAX_BYTES
-from glowreel.engine.photo import load_photo
-from glowreel.engine.probe import Facts, probe
-from glowreel.engine.still import encode
+from glowreel.limited.client import Died, Interrupted
 from glowreel.services.access import authorise
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
@@ -29,10 +26,14 @@ from glowreel.store.blobs import Blobs
 from glowreel.store.database import Unit
 from glowreel.store.models import MediaFile, new_key, now
 
+log = logging.getLogger(__name__)
+
 MAX_ATTEMPTS = 3
+MAX_DEATHS = 2
+MAKER = 1
+"""Raised whenever more is made of a file than before: what was made by less is made anew."""
 AGAIN = timedelta(seconds=30)
 BATCH = 20
-PREVIEW_PHOTO_SIDE = 1440
 
 
 def clean_name(name: str) -> tuple[str, str]:
@@ -130,48 +131,107 @@ def remove(session: Session, media_id: str, team_id: str) -> MediaFile:
     """Takes a file off the Shelf. Promos that use it keep it."""
     row = authorise(session, MediaFile, media_id, team_id)
     row.removed_at = now()
+    if row.state in ("queued", "running"):
+        row.state = "stopped"  # Whoever works on it sees that the row is not theirs any more.
     return row
 
 
-def claim(session: Session, media_id: str) -> MediaFile | None:
-    """Takes the work on a file for this worker, unless it is done, not wanted, or another one is at it."""
+def claim(session: Session, media_id: str | None = None, imports: int = 1) -> MediaFile | None:
+    """Takes the work on a file for this worker: on the one named if it is still to be done, else on the one whose turn
+    it is. Teams with the least going on come first, and while others may come, no team has every worker."""
+    busy = aliased(MediaFile)
+    running = (busy.state == "running") & (busy.lease_until >= now()) & busy.removed_at.is_(None)
+    going = select(func.count()).where(busy.team_id == MediaFile.team_id, running).scalar_subquery()
     free = or_(MediaFile.state == "queued", (MediaFile.state == "running") & (MediaFile.lease_until < now()))
-    claimed = session.execute(
-        update(MediaFile)
-        .where(MediaFile.id == media_id, free, MediaFile.removed_at.is_(None))
-        .values(state="running", lease_until=now() + LENGTH, attempts=MediaFile.attempts + 1)
-        .returning(MediaFile.id)
-    ).first()
-    return session.get(MediaFile, media_id, populate_existing=True) if claimed else None
+    query = select(MediaFile.id).where(free, MediaFile.removed_at.is_(None))
+    if media_id is not None:
+        query = query.where(MediaFile.id == media_id)
+    else:
+        query = query.where(going < max(1, imports - 1)).order_by(going, MediaFile.created_at, MediaFile.id)
+    found = session.scalar(query.limit(1).with_for_update(skip_locked=True, of=MediaFile))
+    if found is None:
+        return None
+    row = session.get_one(MediaFile, found, populate_existing=True)
+    row.state, row.lease_until, row.attempts = "running", now() + LENGTH, row.attempts + 1
+    session.flush()
+    return row
+
+
+def take_in_next(runtime: Runtime) -> None:
+    """Looks at files whose turn it is until none is left for this worker."""
+    while (row := _claimed(runtime)) is not None:
+        _take_in(runtime, row)
 
 
 def take_in(runtime: Runtime, media_id: str) -> None:
-    """Looks at a file and makes its poster, strip, sound copy and stand-in. Its row tells how it goes and ends.
+    """Looks at one file now, unless it is done, not wanted, or another worker is at it."""
+    row = _claimed(runtime, media_id)
+    if row is not None:
+        _take_in(runtime, row)
 
-    Safe to call again at any time: what is there already is not made again.
-    """
+
+def _claimed(runtime: Runtime, media_id: str | None = None) -> MediaFile | None:
     with runtime.database.unit() as unit:
-        row = claim(unit.session, media_id)
-        if row is None:
-            return
-        unit.session.expunge(row)
-    lease = Lease(runtime, MediaFile, media_id, row.attempts, ("running",))
+        row = claim(unit.session, media_id, runtime.settings.imports)
+        if row is not None:
+            unit.session.expunge(row)
+        return row
+
+
+def _take_in(runtime: Runtime, row: MediaFile) -> None:
+    """Makes poster, strip, sound copy and stand-in of a file, in a limited process. The row tells how it goes and ends.
+
+    Safe to do again at any time.
+    """
+    lease = Lease(runtime, MediaFile, row.id, row.attempts, ("running",))
+    values: dict[str, object]
     if row.attempts > MAX_ATTEMPTS:
-        error = f"{row.name} could not be read: it stopped the program that tried."
-        _finish(runtime, lease, row.team_id, {"state": "failed", "error": error})
+        values = {"state": "failed", "error": f"{row.name} could not be read: it stopped the program that tried."}
+        _finish(runtime, lease, row.team_id, values)
         return
     try:
         with beating(lease):
-            tell = _seldom(lambda share: lease.renew(progress=round(share, 3)))
-            facts, strip = _make_all(runtime.blobs, row.hash, row.name, tell)
-        values = _as_found(row, facts, strip)
+            values = _made(runtime, lease, row)
     except Stopped:
         return
+    except (Died, Interrupted, NoRoom) as error:
+        values = _another_try(row, error)
     except Refusal as refusal:
         values = {"state": "failed", "error": str(refusal)[:400]}
-    except MemoryError:
-        values = {"state": "failed", "error": f"{row.name} needs more memory than one file may take."}
+    except Fault:
+        log.exception("taking in %s (%s) failed", row.id, row.hash)
+        values = {"state": "failed", "error": f"{row.name} could not be read: something broke on our side."}
     _finish(runtime, lease, row.team_id, values)
+
+
+def _another_try(row: MediaFile, error: GlowReelError) -> dict[str, object]:
+    """What becomes of a file whose work ended without an answer: it is tried again a little later.
+
+    A file that stops its process twice is set aside. A full disk, or a server that is being started again, is not the
+    file's fault and does not count.
+    """
+    if isinstance(error, Died):
+        if row.attempts >= MAX_DEATHS:
+            return {"state": "failed", "error": str(error)[:400]}
+        return {"state": "queued", "sent_at": None}
+    waiting = str(error) if isinstance(error, NoRoom) else ""
+    return {"state": "queued", "sent_at": now(), "error": waiting, "attempts": max(0, row.attempts - 1)}
+
+
+def _made(runtime: Runtime, lease: Lease, row: MediaFile) -> dict[str, object]:
+    """What a file's row says once everything is made of it."""
+    blobs = runtime.blobs
+    arguments = {
+        "path": str(blobs.local(original(row.hash)).resolve()), "name": row.name, "had": [], "id": row.id,
+        "hash": row.hash, "suffix": row.suffix,
+    }  # fmt: skip
+    tell = _seldom(lambda share: lease.renew(progress=round(share, 3)))
+    with runtime.workspace() as folder:
+        made = runtime.limited.run("take-in", arguments, folder, row.name, progress=tell, check=lease.check)
+        for name in made["made"]:
+            blobs.take(derived(row.hash, name), folder / name)
+    ready = {"state": "ready", "progress": 1.0, "error": "", "made": MAKER}
+    return {**ready, "facts": made["facts"], "strip": made["strip"]}
 
 
 def _seldom(progress: Callable[[float], None]) -> Callable[[float], None]:
@@ -185,62 +245,14 @@ def _seldom(progress: Callable[[float], None]) -> Callable[[float], None]:
     return tell
 
 
-def _as_found(row: MediaFile, facts: Facts, strip: ingest.Strip | None) -> dict[str, object]:
-    """What a file's row says once it is ready."""
-    measured = ("kind", "length", "width", "height", "rate", "sounding", "alpha")
-    known = {field: getattr(facts, field) for field in measured}
-    media = Media(id=row.id, name=row.name, hash=row.hash, suffix=row.suffix, **known)
-    strip_facts = {"tiles": strip.tiles, "step": strip.step} if strip else None
-    ready = {"state": "ready", "progress": 1.0, "error": ""}
-    return {**ready, "facts": media.model_dump(mode="json"), "strip": strip_facts}
-
-
 def _finish(runtime: Runtime, lease: Lease, team_id: str, values: dict[str, object]) -> None:
     if lease.finish(**values):
         with runtime.database.unit() as unit:
             announce_work(unit.session, team_id)
 
 
-def _make_all(
-    blobs: Blobs, source: str, name: str, progress: Callable[[float], None]
-) -> tuple[Facts, ingest.Strip | None]:
-    """Everything made from one file. Raises `BadMedia`."""
-    path = blobs.local(original(source))
-    facts = probe(path, name)
-    if facts.kind != "sound":
-        blobs.write(derived(source, "poster.jpg"), lambda out: ingest.make_poster(path, facts, out))
-    if facts.sounding:
-        if not blobs.has(derived(source, "samples")):
-            blobs.write(derived(source, "samples"), lambda out: ingest.make_samples(path, out, progress))
-        samples = blobs.local(derived(source, "samples"))
-        blobs.write(derived(source, "peaks"), lambda out: ingest.make_peaks(samples, out))
-        if facts.kind == "sound":
-            # What a container says about its length is often a guess; the samples are the truth.
-            facts = ingest.with_length(facts, samples)
-    strip = None
-    if facts.kind == "photo":
-        blobs.write(derived(source, "proxy"), lambda out: _preview_photo(path, out))
-    elif facts.kind == "footage" and not facts.animated:
-        facts, strip = _make_stand_in(blobs, path, source, facts, progress)
-    return facts, strip
-
-
-def _make_stand_in(
-    blobs: Blobs, path: Path, source: str, facts: Facts, progress: Callable[[float], None]
-) -> tuple[Facts, ingest.Strip]:
-    made: list[tuple[Facts, ingest.Strip]] = []
-
-    def both(strip_out: Path) -> None:
-        def proxy(out: Path) -> None:
-            made.append(ingest.make_proxy(path, facts, out, strip_out, progress))
-
-        blobs.write(derived(source, "proxy"), proxy)
-
-    blobs.write(derived(source, "strip.jpg"), both)
-    return made[0]
-
-
-def _preview_photo(path: Path, out: Path) -> None:
-    """A photo for previews: small, and kept without loss, so that only its size differs from the export's."""
-    pixels = load_photo(path, PREVIEW_PHOTO_SIDE)
-    out.write_bytes(encode(pixels, ".png"))
+def make_anew(session: Session) -> int:
+    """Has everything looked at again that an earlier program made less of than this one needs."""
+    query = update(MediaFile).where(MediaFile.state == "ready", MediaFile.made < MAKER, MediaFile.removed_at.is_(None))
+    anew = session.execute(query.values(state="queued", attempts=0, sent_at=None).returning(MediaFile.id))
+    return len(anew.all())

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import logging
 import zlib
 
-from pydantic import ValidationError
 from pydantic_core import from_json
 
 from glowreel.core.document import Promo
-from glowreel.core.errors import Fault
-from glowreel.core.upgrade import upgrade
+from glowreel.core.errors import Refusal
+from glowreel.core.reading import read_document
 from glowreel.engine.memory import Cache, process
+
+log = logging.getLogger(__name__)
 
 PART_BYTES = 6000
 """What a parsed clip, layer or sound takes in memory, roughly; measured on a promo of 500 items."""
@@ -22,10 +24,14 @@ def pack(promo: Promo) -> bytes:
 
 
 def unpack(data: bytes) -> Promo:
+    """A stored document. One that cannot be read is told to whoever asks for it, and stays as it is."""
     try:
-        return Promo.model_validate(upgrade(from_json(zlib.decompress(data))))
-    except (ValidationError, ValueError, zlib.error) as error:
-        raise Fault("a stored promo document cannot be read") from error
+        return read_document(from_json(zlib.decompress(data)))
+    except (Refusal, ValueError, zlib.error) as error:
+        log.error("a stored promo document cannot be read: %s", error)
+        raise Refusal(
+            "unreadable", "This promo is stored in a form that cannot be read.", "Its history has earlier versions."
+        ) from error
 
 
 def cached(revision_id: int, data: bytes) -> Promo:

@@ -72,10 +72,31 @@ class MediaFile(Base):
     facts: Mapped[dict[str, Any] | None] = mapped_column(default=None)
     strip: Mapped[dict[str, Any] | None] = mapped_column(default=None)
     attempts: Mapped[int] = mapped_column(Integer, default=0)
+    made: Mapped[int] = mapped_column(Integer, default=0)
     lease_until: Mapped[datetime | None] = mapped_column(default=None)
     sent_at: Mapped[datetime | None] = mapped_column(default=None)
     created_at: Mapped[datetime] = mapped_column(default=now)
     removed_at: Mapped[datetime | None] = mapped_column(default=None)
+
+
+class Opening(Base):
+    """A bundle or timeline that somebody sent, on its way to becoming a promo: queued, running, done or failed."""
+
+    __tablename__ = "openings"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
+    user_id: Mapped[str | None] = mapped_column(ForeignKey("users.id"), default=None)
+    name: Mapped[str] = mapped_column(String(255))
+    state: Mapped[str] = mapped_column(String(12), default="queued")
+    progress: Mapped[float] = mapped_column(Float, default=0.0)
+    doing: Mapped[str] = mapped_column(String(200), default="")
+    error: Mapped[str] = mapped_column(String(400), default="")
+    notices: Mapped[list[str]] = mapped_column(JSONB, default=list)
+    promo_id: Mapped[str | None] = mapped_column(ForeignKey("promos.id"), default=None)
+    attempts: Mapped[int] = mapped_column(Integer, default=0)
+    lease_until: Mapped[datetime | None] = mapped_column(default=None)
+    sent_at: Mapped[datetime | None] = mapped_column(default=None)
+    created_at: Mapped[datetime] = mapped_column(default=now)
 
 
 class PromoRow(Base):

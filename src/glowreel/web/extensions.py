@@ -79,5 +79,5 @@ def user_id() -> str:
 
 
 def flash(sentence: str) -> None:
-    """Shows a sentence on the next page."""
-    session["said"] = sentence
+    """Shows a sentence on the next page, after those that wait to be shown there already."""
+    session["said"] = f"{session['said']} {sentence}" if session.get("said") else sentence

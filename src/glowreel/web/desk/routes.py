@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from werkzeug.wrappers import Response as AnyResponse
 
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
-from glowreel.services import exports, interchange, promos, shelf
+from glowreel.services import exports, interchange, openings, promos, shelf
 from glowreel.web.extensions import flash, hand_to_live, runtime, team_id, transaction, user_id
 from glowreel.web.preview.routes import picture_response
 
@@ -35,6 +35,7 @@ def _going_on(session: Session) -> dict[str, Any]:
     files = [(export, file) for export in exports.list_exports(session, team_id()) for file in export.files]
     return {
         "media": media,
+        "openings": openings.going_on(session, team_id()),
         "working": [row for row in media if row.state in ("queued", "running")],
         "running": [(export, file) for export, file in files if file.state in exports.OPEN],
         "lately": [(export, file) for export, file in files if file.state == "done"][:4],
@@ -104,11 +105,24 @@ def bundle(promo_id: str) -> Response:
 
 @blueprint.post("/promos/open")
 @login_required
-def open_file() -> Response:
-    """Opens an .otioz bundle or a plain .otio file as a new promo."""
+def open_file() -> AnyResponse:
+    """Takes an .otioz bundle or a plain .otio file in; it is opened by a worker."""
     sent = request.files.get("file")
     with transaction() as work:
-        row, notice = interchange.open_timeline(runtime(), work, team_id(), user_id(), sent)
-    if notice:
-        flash(notice)
-    return make_response(redirect(url_for("editor.editor", promo_id=row.id)))
+        row = openings.start(runtime(), work, team_id(), user_id(), sent)
+    return redirect(url_for("desk.opening", opening_id=row.id))
+
+
+@blueprint.get("/openings/<opening_id>")
+@login_required
+def opening(opening_id: str) -> AnyResponse | str:
+    """How far the opening of a file is; once it is done, the way into the promo."""
+    with transaction() as work:
+        row = openings.find(work.session, opening_id, team_id())
+    script = bool(request.headers.get("HX-Request"))
+    if row.state == "done":
+        for notice in row.notices:
+            flash(notice)
+        where = url_for("editor.editor", promo_id=row.promo_id)
+        return make_response("", {"HX-Redirect": where}) if script else redirect(where)
+    return render_template("desk/opening_state.html" if script else "desk/opening.html", opening=row)

@@ -1,0 +1,32 @@
+"""How large a promo may become. Checked after every command and for every document that comes from outside."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from glowreel.core.document import Promo
+from glowreel.core.errors import Refusal
+from glowreel.core.time import MAX_TICKS
+from glowreel.core.timeline import timeline
+
+Measure = Callable[[Promo], int]
+
+LIMITS: dict[str, tuple[int, Measure]] = {
+    "clips": (3000, lambda promo: len(promo.clips)),
+    "layers and sounds": (3000, lambda promo: len(promo.items)),
+    "files": (1000, lambda promo: len(promo.media)),
+    "letters in all its words": (
+        200_000, lambda promo: sum(len(getattr(item.content, "text", "")) for item in promo.items),
+    ),
+}  # fmt: skip
+"""What is counted, how many there may be, and how they are counted."""
+
+
+def check_limits(promo: Promo) -> Promo:
+    """The promo, if it is within the limits; a refusal that names the one it breaks otherwise."""
+    for what, (most, measure) in LIMITS.items():
+        if measure(promo) > most:
+            raise Refusal("too-much", f"A promo has at most {most:,} {what}.", "Make two promos of it.")
+    if timeline(promo).length > MAX_TICKS:
+        raise Refusal("too-long", "A promo lasts at most six hours.", "Make two promos of it.")
+    return promo

@@ -1,0 +1,94 @@
+"""Everything that is made from one file when it comes in, in one call: what it is, and what previews need of it."""
+
+from __future__ import annotations
+
+from contextlib import closing
+from dataclasses import dataclass
+from pathlib import Path
+
+from glowreel.core.media import Media
+from glowreel.core.time import SAMPLE_RATE, TICKS_PER_SECOND
+from glowreel.engine import ingest
+from glowreel.engine.footage import Footage, Pixels
+from glowreel.engine.ingest import Progress, Strip
+from glowreel.engine.limits import SVG_SIDE
+from glowreel.engine.photo import load_photo
+from glowreel.engine.probe import Facts, probe
+from glowreel.engine.still import encode
+from glowreel.engine.svg import draw_svg
+
+PREVIEW_PHOTO_SIDE = 1440
+MEASURED = ("kind", "length", "width", "height", "rate", "sounding", "alpha", "transfer")
+"""What a promo keeps of a file's facts."""
+
+
+@dataclass(frozen=True)
+class Intake:
+    """What was found, and which files were made: names as under `blob_keys.derived`."""
+
+    facts: Facts
+    strip: Strip | None
+    made: tuple[str, ...]
+
+
+def media_of(facts: Facts, id: str, name: str, hash: str, suffix: str) -> Media:
+    """The facts as a promo keeps them."""
+    return Media(id=id, name=name, hash=hash, suffix=suffix, **{field: getattr(facts, field) for field in MEASURED})
+
+
+def take_in(path: Path, name: str, folder: Path, had: frozenset[str], progress: Progress, longer: Progress) -> Intake:
+    """Looks at a file and makes what is needed of it in a folder, except for what there is already (`had`).
+
+    `longer` is told how many seconds more it may take, for its length. Raises `BadMedia`.
+    """
+    facts = probe(path, name)
+    longer(6 * facts.length / TICKS_PER_SECOND)
+    if facts.kind == "photo":
+        return _photo(path, facts, folder)
+    made: list[str] = []
+    if facts.sounding:
+        samples = folder / "samples"
+        seconds = _sound(path, samples, progress)
+        made += ["samples", "peaks"]
+        if facts.kind == "sound":
+            # What a container says about its length is often a guess; the samples are the truth.
+            return Intake(ingest.with_length(facts, samples), None, tuple(made))
+        longer(6 * max(seconds, facts.length / TICKS_PER_SECOND))
+    proxy, strip_out = folder / "proxy", folder / "strip.jpg"
+    if facts.animated:
+        strip = ingest.make_animation_proxy(path, facts, proxy, strip_out, progress)
+    else:
+        facts, strip = ingest.make_proxy(path, facts, proxy, strip_out, progress)
+    ingest.make_poster(_third(proxy, facts), folder / "poster.jpg")
+    return Intake(facts, strip, (*made, "proxy", "strip.jpg", "poster.jpg"))
+
+
+def _sound(path: Path, samples: Path, progress: Progress) -> float:
+    """Makes the sound copy and its peaks; answers with the seconds there are."""
+    ingest.make_samples(path, samples, progress)
+    ingest.make_peaks(samples, samples.with_name("peaks"), progress)
+    return samples.stat().st_size / 4 / SAMPLE_RATE
+
+
+def _photo(path: Path, facts: Facts, folder: Path) -> Intake:
+    """A photo for previews: small, and kept without loss, so that only its size differs from the export's. Drawings
+    are kept as pixels for exports too: nothing draws them again."""
+    made = ["proxy", "poster.jpg"]
+    if facts.drawn:
+        pixels = draw_svg(path, SVG_SIDE)
+        (folder / "picture").write_bytes(encode(pixels, ".png"))
+        made.append("picture")
+    else:
+        pixels = load_photo(path)
+    high, wide = pixels.shape[:2]
+    scale = min(1.0, PREVIEW_PHOTO_SIDE / max(high, wide))
+    small: Pixels = ingest.shrunk(pixels, round(wide * scale), round(high * scale)) if scale < 1 else pixels
+    (folder / "proxy").write_bytes(encode(small, ".png"))
+    ingest.make_poster(small, folder / "poster.jpg")
+    return Intake(facts, None, tuple(made))
+
+
+def _third(proxy: Path, facts: Facts) -> Pixels:
+    """The picture a third of the way in, where something is usually seen; from the stand-in, which is ours."""
+    with closing(Footage(proxy)) as footage:
+        return footage.bgra(footage.frame(facts.length // 3), facts.width, facts.height).copy()

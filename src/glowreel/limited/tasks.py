@@ -1,0 +1,110 @@
+"""What limited processes can be asked to do. Arguments and results are plain data; files lie in a folder."""
+
+from __future__ import annotations
+
+import secrets
+import time
+from collections.abc import Callable
+from dataclasses import asdict
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+from glowreel.core.document import Promo
+from glowreel.core.errors import Unreadable
+from glowreel.core.media import Media
+from glowreel.core.recipe.picture import find_format
+from glowreel.engine.export import Piece, render_piece
+from glowreel.engine.intake import media_of, take_in
+from glowreel.engine.sources import Sources
+from glowreel.interchange import bundles
+
+EVERY = 0.25
+
+Arguments = dict[str, Any]
+
+
+class Tell:
+    """How a task says how far it is, and how long it needs."""
+
+    def __init__(self, send: Callable[[dict[str, Any]], None]) -> None:
+        self._send = send
+        self._last = 0.0
+
+    def share(self, share: float) -> None:
+        """The share that is done, 0 to 1; passed on a few times a second."""
+        now = time.monotonic()
+        if now - self._last >= EVERY:
+            self._last = now
+            self._send({"share": float(share)})
+
+    def longer(self, seconds: float) -> None:
+        """So many seconds more than usual are needed."""
+        self._send({"needs": float(seconds)})
+
+
+def _take_in(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
+    """Looks at one file; see `engine.intake`. Answers with its `facts` as a promo keeps them, `strip` and `made`."""
+    had = frozenset(arguments["had"])
+    intake = take_in(Path(arguments["path"]), arguments["name"], folder, had, tell.share, tell.longer)
+    media = media_of(intake.facts, arguments["id"], arguments["name"], arguments["hash"], arguments["suffix"])
+    strip = asdict(intake.strip) if intake.strip else None
+    return {"facts": media.model_dump(mode="json"), "strip": strip, "made": list(intake.made)}
+
+
+def _unpack(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
+    """Unpacks a bundle or takes a bare timeline. Answers with what is `wanted`, by hash for one of ours (`own`), else
+    by link: its name, and the file in the bundle, if any. The text lies in the folder as `timeline.json`."""
+    unpacked = bundles.unpack(Path(arguments["path"]), folder, tell.share)
+    (folder / "timeline.json").write_text(unpacked.text, "utf-8")
+    links = bundles.links(unpacked.text)
+    wanted = {}
+    for key, name in links.wanted.items():
+        file = unpacked.by_hash(key) if links.own else unpacked.by_link(key)
+        held = {"path": str(file.path), "hash": file.hash, "size": file.size} if file is not None else None
+        wanted[key] = {"name": name, "file": held}
+    return {"own": links.own, "wanted": wanted}
+
+
+def _read(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
+    """The promo that an unpacked timeline means. `media` are the facts of what it links, by hash for a bundle of ours,
+    by link for others. Answers with the promo's JSON and sentences about what could not be kept."""
+    text = (folder / "timeline.json").read_text("utf-8")
+    media = {key: Media.model_validate(facts) for key, facts in arguments["media"].items()}
+    found = bundles.read(text, media.get, lambda prefix: f"{prefix}-{secrets.token_urlsafe(9)}", arguments["id"])
+    return {"promo": found.promo.model_dump(mode="json"), "notices": found.notices}
+
+
+class _Paths:
+    """The engine's `Library` over paths that were looked up beforehand."""
+
+    def __init__(self, paths: dict[str, str]) -> None:
+        self._paths = paths
+
+    def picture(self, source: str) -> Path:
+        if source not in self._paths:
+            raise Unreadable(source, "is missing from the store")
+        return Path(self._paths[source])
+
+    def samples(self, source: str) -> Path:
+        raise NotImplementedError("pieces are silent")
+
+
+def _piece(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
+    """Encodes one piece of an export to `piece.mp4` in the folder. `paths` are the originals by hash."""
+    promo = Promo.model_validate(arguments["promo"])
+    piece = Piece(arguments["first"], arguments["count"])
+    sources = Sources(_Paths(arguments["paths"]))
+    render_piece(
+        promo, find_format(promo, arguments["format"]), arguments["short_side"], piece, sources,
+        folder / "piece.mp4", lambda done, total: tell.share(float(Fraction(done, total))), arguments["threads"],
+    )  # fmt: skip
+    return {}
+
+
+TASKS: dict[str, Callable[[Arguments, Path, Tell], dict[str, Any]]] = {
+    "take-in": _take_in,
+    "unpack": _unpack,
+    "read": _read,
+    "piece": _piece,
+}
