@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -16,6 +17,7 @@ from tools.servers import Front, Postgres, Redis, free_port, secret, socket_of, 
 
 ROOT = Path(__file__).resolve().parent.parent
 BIN = Path(sys.executable).parent
+LOG_BYTES = 20 * 1024**2
 IMPORTS = 2
 """How many files are looked at side by side; no team has all of these places while others may come."""
 
@@ -52,6 +54,7 @@ class Stack:
             "GLOWREEL_CACHE": str(self.folder / "cache"),
             "GLOWREEL_SECRET": secret(self.folder / "session.secret"),
             "GLOWREEL_DEMO": "1" if self.demo else "",
+            "GLOWREEL_LETTERS": str(self.folder / "letters"),
             "GLOWREEL_PROXIES": "1",
             "GLOWREEL_LIMITED": str(self.limited),
             "GLOWREEL_IMPORTS": str(IMPORTS),
@@ -60,7 +63,9 @@ class Stack:
 
     def run(self, *arguments: str) -> None:
         """Runs a `glowreel` command to its end."""
-        subprocess.run([str(BIN / "glowreel"), *arguments], env={**os.environ, **self.environment}, check=True)
+        done = subprocess.run([str(BIN / "glowreel"), *arguments], env={**os.environ, **self.environment})
+        if done.returncode:
+            raise SystemExit(f"`glowreel {' '.join(arguments)}` failed.")
 
     def spawn(self, name: str) -> None:
         commands = {
@@ -68,7 +73,7 @@ class Stack:
                 str(BIN / "gunicorn"), "glowreel.web.wsgi:application", "--bind", f"unix:{self.front.web}",
                 "--workers", "2", "--worker-class", "gthread", "--threads", "12", "--timeout", "120",
                 "--graceful-timeout", "2", "--log-level", "warning", "--worker-tmp-dir", str(self.folder),
-                "--umask", "0077", "--forwarded-allow-ips", "*", "--keep-alive", "30",
+                "--umask", "0027", "--forwarded-allow-ips", "*", "--keep-alive", "30",
             ],
             "live": [
                 str(BIN / "uvicorn"), "glowreel.live.app:application", "--uds", str(self.front.live),
@@ -131,8 +136,16 @@ class Stack:
             time.sleep(0.05)
         raise SystemExit(f"No page is answered after {seconds:.0f} s; see the logs under {self.folder}.")
 
+    def trim_logs(self) -> None:
+        """Keeps each log and the one before it: what has grown too long becomes the one before, and begins anew."""
+        for log in self.folder.glob("*.log"):
+            if log.stat().st_size > LOG_BYTES:
+                shutil.copyfile(log, log.with_suffix(".log.1"))
+                os.truncate(log, 0)  # Whoever writes to it goes on at its end, which is its beginning now.
+
     def mend(self) -> list[str]:
         """Starts again what has died, servers first; answers with the names. What keeps dying waits longer."""
+        self.trim_logs()
         mended = []
         for name, server in (("postgres", self.postgres), ("redis", self.redis)):
             if not server.alive and self._may_start(name):

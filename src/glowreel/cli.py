@@ -162,11 +162,59 @@ def prepare() -> None:
     from glowreel.jobs.app import runtime
     from glowreel.services import shelf
 
-    runtime.database.migrate()
+    with _refusals():
+        runtime.database.migrate()
     with runtime.database.unit() as unit:
         shelf.make_anew(unit.session)
     if runtime.settings.demo:
         seed(runtime, lambda text: click.echo(text))
+
+
+@main.command()
+@click.argument("out", type=click.Path(dir_okay=False, path_type=Path))
+def backup(out: Path) -> None:
+    """Writes the database and every file it names into one tar file. Work may go on meanwhile."""
+    from glowreel.jobs.app import runtime
+    from glowreel.services import upkeep
+
+    with _refusals():
+        count = upkeep.backup(runtime, out)
+    click.echo(f"{out}: {count} files, {out.stat().st_size / 1e6:.1f} MB")
+
+
+@main.command()
+@click.argument("source", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+def restore(source: Path) -> None:
+    """Brings a backup back into an empty database and store."""
+    from glowreel.jobs.app import runtime
+    from glowreel.services import upkeep
+
+    with _refusals():
+        count = upkeep.restore(runtime, source)
+    click.echo(f"{count} files are back.")
+
+
+@main.command()
+@click.option("--deep", is_flag=True, help="Read every file and every step of every promo as well.")
+def doctor(deep: bool) -> None:
+    """Looks everything over; ends with 1 where something is wrong."""
+    from glowreel.jobs.app import runtime
+    from glowreel.services import upkeep
+
+    found = list(upkeep.examine(runtime, deep=deep))
+    for finding in found:
+        click.echo(("well   " if finding.well else "WRONG  ") + finding.sentence)
+    sys.exit(0 if all(finding.well for finding in found) else 1)
+
+
+@main.command()
+def tidy() -> None:
+    """Removes for good what has come to its end, as is done by itself once an hour."""
+    from glowreel.jobs.app import runtime
+    from glowreel.services import retention
+
+    for name, count in retention.tidy(runtime).items():
+        click.echo(f"{count} {name}")
 
 
 if __name__ == "__main__":

@@ -124,16 +124,14 @@ def test_a_newer_document_is_refused_in_a_sentence() -> None:
 def test_sign_up_and_in(runtime: Runtime) -> None:
     email = f"{uuid.uuid4().hex}@team.example"
     with runtime.database.unit() as unit:
-        made = accounts.sign_up(unit.session, "Ada", email.upper(), "a long password", "Team")
-        assert accounts.sign_in(unit.session, email, "a long password").id == made.id
-    for address, password in ((email, "wrong password"), ("nobody@team.example", "a long password")):
+        made = accounts.sign_up(unit.session, "Ada", email.upper(), "long enough words", "Team")
+        assert accounts.sign_in(unit.session, email, "long enough words").id == made.id
+    for address, password in ((email, "wrong password"), ("nobody@team.example", "long enough words")):
         with pytest.raises(Refusal, match="do not belong together"), runtime.database.unit() as unit:
             accounts.sign_in(unit.session, address, password)
-    with pytest.raises(Refusal, match="already"), runtime.database.unit() as unit:
-        accounts.sign_up(unit.session, "Ada", email, "a long password", "")
     for name, address, password in (
-        ("", email, "a long password"),
-        ("A", "none", "a long password"),
+        ("", email, "long enough words"),
+        ("A", "none", "long enough words"),
         ("A", email, "short"),
     ):
         with pytest.raises(Refusal), runtime.database.unit() as unit:

@@ -8,10 +8,11 @@ from typing import Any
 
 from celery import Celery, signals
 
-from glowreel.services import exports, openings, shelf
+from glowreel.services import exports, openings, retention, shelf
 from glowreel.services.setup import Runtime, Settings
 
 SWEEP_SECONDS = 10.0
+TIDY_SECONDS = 3600.0
 MEMORY_LIMIT = 6 * 1024**3
 """Address space of one worker process, so that a hostile file cannot take the machine along."""
 
@@ -27,7 +28,10 @@ def make_celery(settings: Settings) -> Celery:
         worker_max_tasks_per_child=200,
         broker_connection_retry_on_startup=True,
         worker_hijack_root_logger=False,
-        beat_schedule={"sweep": {"task": "glowreel.sweep", "schedule": SWEEP_SECONDS}},
+        beat_schedule={
+            "sweep": {"task": "glowreel.sweep", "schedule": SWEEP_SECONDS},
+            "tidy": {"task": "glowreel.tidy", "schedule": TIDY_SECONDS},
+        },
         task_default_queue="imports",
         # Exports wait for exports only, and a file that takes long to look at holds up none of them.
         task_routes={"glowreel.export_*": {"queue": "exports"}},
@@ -83,6 +87,12 @@ def export_piece(piece_id: int) -> None:
 @celery.task(name="glowreel.export_join")
 def export_join(file_id: str) -> None:
     exports.join_file(runtime, file_id)
+
+
+@celery.task(name="glowreel.tidy")
+def tidy() -> None:
+    """Removes what has come to its end."""
+    retention.tidy(runtime)
 
 
 @celery.task(name="glowreel.sweep")

@@ -50,6 +50,10 @@ class Limited:
         self._server: subprocess.Popen[bytes] | None = None
         self._owner = 0
 
+    def reach(self) -> None:
+        """Raises `Interrupted` where no server answers."""
+        self._connect().close()
+
     def run(
         self,
         task: str,

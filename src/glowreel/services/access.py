@@ -34,6 +34,6 @@ def authorise(
 def authorise_file(session: Session, file_id: str, team_id: str) -> ExportFile:
     """One file of a team's export, or `Missing`."""
     file = session.get(ExportFile, file_id)
-    if file is None or file.export.team_id != team_id:
+    if file is None or file.export.team_id != team_id or file.export.removed_at is not None:
         raise Missing("not-yours", _SENTENCES[Export])
     return file

@@ -45,6 +45,7 @@ OPEN = ("planning", "queued", "running", "joining")
 AGAIN = timedelta(seconds=30)
 """What waits in the queue is sent again after so long, in case the queue forgot it."""
 BATCH = 8
+LINK_LASTS = timedelta(days=90)
 
 
 Claimed = TypeVar("Claimed", ExportFile, ExportPiece)
@@ -91,6 +92,7 @@ def start(unit: Unit, promo_id: str, team_id: str, formats: tuple[str, ...], sho
             height=height,
             frames=timeline(promo).frame_count,
             token=secrets.token_urlsafe(24),
+            link_until=now() + LINK_LASTS,
         )
         unit.session.add(file)
         unit.session.flush()
@@ -310,12 +312,20 @@ def join_file(runtime: Runtime, file_id: str) -> None:
             runtime.blobs.write(file_blob(file_id), make)
     except Stopped:
         return
+    except NoRoom as error:
+        # Nothing is lost: the sweeper has it joined when there is room.
+        lease.finish(error=str(error), attempts=attempt - 1)
+        return
     except GlowReelError as error:
         fail(runtime, file_id, str(error))
         return
     size = runtime.blobs.size(file_blob(file_id))
     with runtime.database.unit() as unit:
-        _end(unit.session, file_id, {"state": "done", "finished_at": now(), "lease_until": None, "size": size})
+        _end(
+            unit.session,
+            file_id,
+            {"state": "done", "finished_at": now(), "lease_until": None, "size": size, "error": ""},
+        )
 
 
 def cancel(session: Session, file: ExportFile) -> None:
@@ -368,7 +378,7 @@ def sweep(unit: Unit) -> int:
 
 
 def list_exports(session: Session, team_id: str, promo_id: str | None = None) -> list[Export]:
-    query = select(Export).where(Export.team_id == team_id)
+    query = select(Export).where(Export.team_id == team_id, Export.removed_at.is_(None))
     if promo_id:
         query = query.where(Export.promo_id == promo_id)
     loading = selectinload(Export.files).selectinload(ExportFile.pieces)
@@ -376,8 +386,25 @@ def list_exports(session: Session, team_id: str, promo_id: str | None = None) ->
 
 
 def watched(session: Session, token: str) -> ExportFile:
-    """The finished file behind a watch page's link, or `Missing`."""
+    """The finished film behind a watch page's link, or `Missing`: the link has ended, or what it leads to is gone."""
     file = session.scalar(select(ExportFile).where(ExportFile.token == token))
-    if file is None or file.state != "done":
+    open_still = file is not None and file.link_until is not None and file.link_until > now()
+    gone = file is not None and (file.export.removed_at or file.export.promo.removed_at)
+    if file is None or file.state != "done" or gone or not open_still:
         raise Missing("no-film", "There is no film behind this link.", "Ask whoever sent it for a new one.")
     return file
+
+
+def set_link(file: ExportFile, *, on: bool) -> None:
+    """Makes a new link to a film's watch page, or ends the one there is. Old links never open anything again."""
+    file.token = secrets.token_urlsafe(24)
+    file.link_until = now() + LINK_LASTS if on else None
+
+
+def remove(session: Session, export_id: str, team_id: str) -> None:
+    """Takes an export off the list, and stops what is still being made of it. Its films are removed later."""
+    export = authorise(session, Export, export_id, team_id)
+    export.removed_at = now()
+    for file in export.files:
+        _end(session, file.id, {"state": "cancelled", "finished_at": now(), "lease_until": None})
+    announce_work(session, team_id)

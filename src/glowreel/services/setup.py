@@ -34,6 +34,10 @@ class Settings:
     proxies: int = 0
     limited: str = ""
     imports: int = 2
+    address: str = ""
+    letters: str = "var/letters"
+    quota_gb: int = 50
+    reserve_mb: int = 500
 
     @classmethod
     def from_environment(cls) -> Settings:
@@ -54,6 +58,7 @@ class Runtime:
     def __init__(self, settings: Settings, send: Send) -> None:
         self.settings = settings
         self._send = send
+        os.umask(0o027)  # What this process writes is for it and its group alone.
         memory.process.limit = settings.memory_mb * memory.MEGABYTE
 
     @cached_property

@@ -22,7 +22,7 @@ from glowreel.services.blob_keys import derived, original
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.live import announce_work
 from glowreel.services.setup import Runtime
-from glowreel.store.blobs import Blobs
+from glowreel.store.blobs import Blobs, room_wanted
 from glowreel.store.database import Unit
 from glowreel.store.models import MediaFile, new_key, now
 
@@ -56,7 +56,7 @@ def receive(
     part = cache / f"upload-{secrets.token_hex(8)}"
     digest, size = hashlib.sha256(), 0
     try:
-        with part.open("wb") as file:
+        with room_wanted(), part.open("wb") as file:
             while block := stream.read(1 << 20):
                 size += len(block)
                 if size > limit:

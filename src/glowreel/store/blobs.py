@@ -2,15 +2,32 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import secrets
 import shutil
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import fsspec
 
-from glowreel.core.errors import Missing
+from glowreel.core.errors import Missing, NoRoom
+
+FILE_MODE, FOLDER_MODE = 0o640, 0o750
+"""Files are readable for the group that backs them up, and for nobody else."""
+
+
+@contextmanager
+def room_wanted() -> Iterator[None]:
+    """A disk that fills up in here is said to be full, whichever library noticed it."""
+    try:
+        yield
+    except OSError as error:
+        if error.errno in (errno.ENOSPC, errno.EDQUOT):
+            raise NoRoom() from error
+        raise
 
 
 class Blobs:
@@ -26,10 +43,12 @@ class Blobs:
         self._local = self._fs.protocol == "file" or "file" in self._fs.protocol
         self._cache = cache
         self._fs.makedirs(self._root, exist_ok=True)
-        cache.mkdir(parents=True, exist_ok=True)
+        if self._local:
+            os.chmod(self._root, FOLDER_MODE)
+        cache.mkdir(parents=True, exist_ok=True, mode=FOLDER_MODE)
 
     def _path(self, key: str) -> str:
-        return f"{self._root}/{key}"
+        return f"{self._root}/{key}" if key else self._root
 
     def has(self, key: str) -> bool:
         return bool(self._fs.exists(self._path(key)))
@@ -41,7 +60,8 @@ class Blobs:
         """Lets `make` write a local file and keeps it under the key: all of it or nothing."""
         part = self._cache / f"part-{secrets.token_hex(8)}{Path(key).suffix}"
         try:
-            make(part)
+            with room_wanted():
+                make(part)
             self.take(key, part)
         finally:
             part.unlink(missing_ok=True)
@@ -49,14 +69,20 @@ class Blobs:
     def take(self, key: str, path: Path) -> None:
         """Moves a local file into the store."""
         target = self._path(key)
-        self._fs.makedirs(target.rsplit("/", 1)[0], exist_ok=True)
-        if self._local:
+        with room_wanted():
+            self._fs.makedirs(target.rsplit("/", 1)[0], exist_ok=True)
+        with room_wanted():
+            if not self._local:
+                self._fs.put_file(str(path), target)
+                path.unlink()
+                return
             staging = f"{target}.{secrets.token_hex(4)}.part"
-            shutil.move(path, staging)
-            os.replace(staging, target)
-        else:
-            self._fs.put_file(str(path), target)
-            path.unlink()
+            try:
+                shutil.move(path, staging)
+                os.chmod(staging, FILE_MODE)
+                os.replace(staging, target)
+            finally:
+                Path(staging).unlink(missing_ok=True)
 
     def local(self, key: str) -> Path:
         """A local path to read from. Raises `Missing` where there is nothing under the key."""
@@ -71,10 +97,35 @@ class Blobs:
                 raise Missing("no-file", "A file of this promo is missing from the store.", "Upload it again.")
             copy.parent.mkdir(parents=True, exist_ok=True)
             part = copy.with_name(copy.name + f".{secrets.token_hex(4)}.part")
-            self._fs.get_file(self._path(key), str(part))
-            part.replace(copy)
+            try:
+                with room_wanted():
+                    self._fs.get_file(self._path(key), str(part))
+                part.replace(copy)
+            finally:
+                part.unlink(missing_ok=True)
         return copy
 
     def remove(self, key: str) -> None:
         if self.has(key):
             self._fs.rm_file(self._path(key))
+
+    def listing(self, prefix: str) -> Iterator[tuple[str, datetime]]:
+        """Every key under a prefix, with when it was last written."""
+        if not self._fs.exists(self._path(prefix)):
+            return
+        for path, info in self._fs.find(self._path(prefix), detail=True).items():
+            changed = info.get("mtime") or info.get("LastModified") or info.get("created")
+            if isinstance(changed, int | float):
+                changed = datetime.fromtimestamp(changed, UTC)
+            if isinstance(changed, datetime):
+                yield path[len(self._root) + 1 :], changed
+
+    def forget_parts(self, older: timedelta) -> int:
+        """Removes unfinished files that a killed process left; answers with how many."""
+        count = 0
+        before = datetime.now(UTC) - older
+        for key, changed in list(self.listing("")):
+            if key.endswith(".part") and changed < before:
+                self.remove(key)
+                count += 1
+        return count

@@ -10,8 +10,12 @@ from typing import Any
 
 from alembic import command
 from alembic.config import Config
-from sqlalchemy import Engine, create_engine, text
+from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
+from sqlalchemy import Connection, Engine, create_engine, text
 from sqlalchemy.orm import Session, sessionmaker
+
+from glowreel.core.errors import Refusal
 
 log = logging.getLogger(__name__)
 
@@ -28,6 +32,11 @@ class Unit:
     def __init__(self, session: Session) -> None:
         self.session = session
         self._later: list[tuple[str, tuple[Any, ...]]] = []
+        self._after: list[Callable[[], None]] = []
+
+    def after(self, work: Callable[[], None]) -> None:
+        """Something that is done once the change is committed, such as removing files that no row names any more."""
+        self._after.append(work)
 
     def later(self, task: str, *args: Any) -> None:
         self._later.append((task, args))
@@ -38,6 +47,8 @@ class Unit:
 
     def commit(self, send: Send) -> None:
         self.session.commit()
+        for work in self._after:
+            work()
         waiting, self._later = self._later, []
         for task, args in waiting:
             try:
@@ -65,11 +76,27 @@ class Database:
                 session.rollback()
                 raise
 
-    def migrate(self) -> None:
-        """Brings the tables up to date; safe to call from several processes at once."""
+    def _config(self) -> Config:
         config = Config()
         config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+        return config
+
+    def migrate(self) -> None:
+        """Brings the tables up to date; safe to call from several processes at once. Refuses a newer database."""
+        config = self._config()
         with self.engine.begin() as connection:
             connection.execute(text(f"SELECT pg_advisory_xact_lock({_MIGRATION_LOCK})"))
+            self.check_version(connection)
             config.attributes["connection"] = connection
             command.upgrade(config, "head")
+
+    def check_version(self, connection: Connection | None = None) -> None:
+        """Raises `Refusal` where the database was made by a program newer than this one."""
+        if connection is None:
+            with self.engine.connect() as opened:
+                self.check_version(opened)
+            return
+        known = {script.revision for script in ScriptDirectory.from_config(self._config()).walk_revisions()}
+        found = MigrationContext.configure(connection).get_current_revision()
+        if found is not None and found not in known:
+            raise Refusal("newer", "The database was made by a newer Glow Reel.", "Update this one to use it.")

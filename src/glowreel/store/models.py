@@ -46,11 +46,46 @@ class User(Base):
     __tablename__ = "users"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"))
-    email: Mapped[str] = mapped_column(String(254), unique=True)
+    email: Mapped[str] = mapped_column(String(254), index=True)
     name: Mapped[str] = mapped_column(String(120))
     password: Mapped[str] = mapped_column(String(200))
     created_at: Mapped[datetime] = mapped_column(default=now)
     team: Mapped[Team] = relationship(lazy="joined")
+
+
+class SignIn(Base):
+    """Somebody signed in on a device. `digest` is of the key in the cookie."""
+
+    __tablename__ = "sign_ins"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    user_id: Mapped[str] = mapped_column(ForeignKey("users.id"), index=True)
+    digest: Mapped[str] = mapped_column(String(64), unique=True)
+    address: Mapped[str] = mapped_column(String(60), default="")
+    device: Mapped[str] = mapped_column(String(40), default="")
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    seen_at: Mapped[datetime] = mapped_column(default=now)
+    until: Mapped[datetime] = mapped_column()
+    ended_at: Mapped[datetime | None] = mapped_column(default=None)
+
+
+class PasswordReset(Base):
+    """A link by which somebody may set a new password, once. `digest` is of the key in the link."""
+
+    __tablename__ = "password_resets"
+    digest: Mapped[str] = mapped_column(String(64), primary_key=True)
+    user_id: Mapped[str] = mapped_column(ForeignKey("users.id"), index=True)
+    until: Mapped[datetime] = mapped_column()
+    used_at: Mapped[datetime | None] = mapped_column(default=None)
+
+
+class Press(Base):
+    """A press of a button that makes something, and what it made."""
+
+    __tablename__ = "presses"
+    user_id: Mapped[str] = mapped_column(ForeignKey("users.id"), primary_key=True)
+    press: Mapped[str] = mapped_column(String(40), primary_key=True)
+    result: Mapped[str] = mapped_column(String(40), default="")
+    created_at: Mapped[datetime] = mapped_column(default=now)
 
 
 class MediaFile(Base):
@@ -138,12 +173,14 @@ class Export(Base):
     revision_id: Mapped[int] = mapped_column(BigInteger)
     title: Mapped[str] = mapped_column(String(120))
     created_at: Mapped[datetime] = mapped_column(default=now)
+    removed_at: Mapped[datetime | None] = mapped_column(default=None)
+    promo: Mapped[PromoRow] = relationship()
     files: Mapped[list[ExportFile]] = relationship(back_populates="export", order_by="ExportFile.number")
 
 
 class ExportFile(Base):
     """One format of an export: planning, queued, running, joining, done, failed or cancelled. `planned` is the share of
-    its pieces that have a name; `token` opens its watch page."""
+    its pieces that have a name; `token` opens its watch page until `link_until`, and not at all where that is unset."""
 
     __tablename__ = "export_files"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -161,6 +198,7 @@ class ExportFile(Base):
     reused: Mapped[int] = mapped_column(Integer, default=0)
     size: Mapped[int] = mapped_column(BigInteger, default=0)
     token: Mapped[str] = mapped_column(String(64), unique=True)
+    link_until: Mapped[datetime | None] = mapped_column(default=None)
     lease_until: Mapped[datetime | None] = mapped_column(default=None)
     attempts: Mapped[int] = mapped_column(Integer, default=0)
     created_at: Mapped[datetime] = mapped_column(default=now)

@@ -6,19 +6,22 @@ import hashlib
 import math
 from functools import cache
 from pathlib import Path
+from urllib.parse import urlsplit
 
 import orjson
-from flask import Flask, Response, request, url_for
+from flask import Flask, Response, current_app, request, url_for
 from werkzeug.middleware.proxy_fix import ProxyFix
 
 from glowreel.core.commands.transitions import spoken
 from glowreel.core.time import TICKS_PER_SECOND, clock, seconds
 from glowreel.core.timeline import timeline
 from glowreel.engine.limits import MAX_BYTES
+from glowreel.services import sign_ins
 from glowreel.services.setup import Runtime, Settings
-from glowreel.web import account, desk, editor, exports, history, preview, shelf
+from glowreel.store.models import now
+from glowreel.web import account, desk, editor, exports, history, preview, shelf, storage
 from glowreel.web.errors import register_errors, signed_out
-from glowreel.web.extensions import csrf, limiter, login
+from glowreel.web.extensions import absolute, csrf, limiter, login
 
 STATIC = Path(__file__).parent / "static"
 
@@ -37,6 +40,20 @@ POLICY = "; ".join(
     )
 )
 
+HEADERS = {
+    "Content-Security-Policy": POLICY,
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "same-origin",
+    "Permissions-Policy": "camera=(), microphone=(), geolocation=(), payment=(), usb=(), interest-cohort=()",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+}
+"""On every answer, unless a route says otherwise."""
+
+SMALL_BODY = 4 * 1024**2
+BODIES = {"shelf.upload": MAX_BYTES + 1, "desk.open_file": 8 * 1024**3 + 1024**2}
+"""How many bytes the routes take that take more than a form."""
+
 
 def create_app(runtime: Runtime) -> Flask:
     """The web application around the shared parts."""
@@ -51,8 +68,11 @@ def create_app(runtime: Runtime) -> Flask:
         SESSION_COOKIE_SECURE=settings.secure_cookies,
         REMEMBER_COOKIE_HTTPONLY=True,
         REMEMBER_COOKIE_SAMESITE="Lax",
-        MAX_CONTENT_LENGTH=MAX_BYTES + 1,
-        MAX_FORM_MEMORY_SIZE=2 * 1024**2,
+        REMEMBER_COOKIE_SECURE=settings.secure_cookies,
+        REMEMBER_COOKIE_DURATION=sign_ins.LASTS,
+        TRUSTED_HOSTS=trusted_hosts(settings.address),
+        MAX_CONTENT_LENGTH=SMALL_BODY,
+        MAX_FORM_MEMORY_SIZE=SMALL_BODY,
         WTF_CSRF_TIME_LIMIT=None,
         RATELIMIT_STORAGE_URI=settings.redis,
         RATELIMIT_HEADERS_ENABLED=False,
@@ -66,9 +86,10 @@ def create_app(runtime: Runtime) -> Flask:
     login.init_app(app)
     login.unauthorized_handler(signed_out)
     limiter.init_app(app)
-    for area in (account, desk, editor, shelf, preview, history, exports):
+    for area in (account, desk, editor, shelf, preview, history, exports, storage):
         app.register_blueprint(area.routes.blueprint)
     register_errors(app)
+    app.before_request(_limit_body)
     app.after_request(_harden)
     app.jinja_env.filters["clock"] = clock
     app.jinja_env.filters["megabytes"] = megabytes
@@ -78,15 +99,29 @@ def create_app(runtime: Runtime) -> Flask:
     app.jinja_env.filters["log10"] = math.log10
     app.jinja_env.filters["lasts"] = lambda promo: timeline(promo).length
     app.jinja_env.globals["asset"] = asset
+    app.jinja_env.globals["absolute"] = absolute
+    app.jinja_env.globals["now"] = now
     app.jinja_env.globals["ticks_per_second"] = TICKS_PER_SECOND
     app.jinja_env.globals["demo"] = settings.demo
     return app
 
 
+def trusted_hosts(address: str) -> list[str] | None:
+    """The hosts under which this installation is asked for; any where it is not said where it is."""
+    host = urlsplit(address).hostname
+    return [host, "localhost", "127.0.0.1"] if host else None
+
+
+def _limit_body() -> None:
+    """How much a request may carry is known before any of it is read."""
+    request.max_content_length = BODIES.get(request.endpoint or "", SMALL_BODY)
+
+
 def _harden(response: Response) -> Response:
-    response.headers.setdefault("Content-Security-Policy", POLICY)
-    response.headers.setdefault("X-Content-Type-Options", "nosniff")
-    response.headers.setdefault("Referrer-Policy", "same-origin")
+    for name, value in HEADERS.items():
+        response.headers.setdefault(name, value)
+    if current_app.config["SESSION_COOKIE_SECURE"]:
+        response.headers.setdefault("Strict-Transport-Security", "max-age=31536000")
     if request.endpoint != "static" and "Cache-Control" not in response.headers:
         response.headers["Cache-Control"] = "private, no-store"
     return response
@@ -106,4 +141,4 @@ def megabytes(size: int) -> str:
     """A size for people."""
     if size < 1_000_000:
         return f"{max(1, round(size / 1000))} kB"
-    return f"{size / 1_000_000:.1f} MB"
+    return f"{size / 1_000_000:.1f} MB" if size < 2_000_000_000 else f"{size / 1_000_000_000:.1f} GB"

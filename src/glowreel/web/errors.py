@@ -6,7 +6,7 @@ import logging
 
 from flask import Flask, Response, make_response, redirect, render_template, request, url_for
 from flask_wtf.csrf import CSRFError
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DataError, OperationalError
 from werkzeug.exceptions import HTTPException
 
 from glowreel.core.errors import Refusal
@@ -29,6 +29,8 @@ def register_errors(app: Flask) -> None:
     app.register_error_handler(CSRFError, lambda error: _answer(400, SENTENCES[400], "stale"))
     app.register_error_handler(HTTPException, _http)
     app.register_error_handler(OperationalError, _away)
+    app.register_error_handler(DataError, _unkeepable)
+    app.register_error_handler(UnicodeError, _unkeepable)
     app.register_error_handler(Exception, _fault)
 
 
@@ -47,6 +49,12 @@ def _away(error: OperationalError) -> Response:
     """The database is away: it is started again by whoever watches it, and pages try again by themselves."""
     log.warning("the database cannot be reached: %s", error.orig)
     return _answer(503, SENTENCES[503], "away")
+
+
+def _unkeepable(error: Exception) -> Response:
+    """Letters or numbers that cannot be written down, such as NUL, which no screen of ours sends."""
+    log.warning("%s %s: %s", request.method, request.path, type(error).__name__)
+    return _answer(422, "That holds letters or numbers that cannot be kept.", "unkeepable")
 
 
 def _fault(error: Exception) -> Response:

@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import cast
 from urllib.parse import quote
 
-from flask import Response, current_app, session
+from flask import Response, current_app, request, session
 from flask_limiter import Limiter
 from flask_limiter.util import get_remote_address
 from flask_login import LoginManager, UserMixin, current_user
 from flask_wtf import CSRFProtect
 
-from glowreel.services import accounts
+from glowreel.services import presses, sign_ins
 from glowreel.services.preview import Preview
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
+from glowreel.store.models import User
 
 csrf = CSRFProtect()
 # Without Redis each process counts by itself: limits never vanish.
@@ -27,11 +28,18 @@ login = LoginManager()
 class Person(UserMixin):  # type: ignore[misc]
     """Who is signed in, for templates and checks."""
 
-    def __init__(self, key: str, name: str, team_id: str, team: str) -> None:
-        self.id = key
-        self.name = name
-        self.team_id = team_id
-        self.team = team
+    def __init__(self, user: User, sign_in_id: str, key: str) -> None:
+        self.id = user.id
+        self.name = user.name
+        self.email = user.email
+        self.team_id = user.team_id
+        self.team = user.team.name
+        self.sign_in_id = sign_in_id
+        self._key = key
+
+    def get_id(self) -> str:
+        """What cookies hold: the key of this sign-in, not who it is."""
+        return self._key
 
     @property
     def initials(self) -> str:
@@ -39,10 +47,10 @@ class Person(UserMixin):  # type: ignore[misc]
 
 
 @login.user_loader
-def _load(user_id: str) -> Person | None:
+def _load(key: str) -> Person | None:
     with transaction() as work:
-        user = accounts.find_user(work.session, user_id)
-        return Person(user.id, user.name, user.team_id, user.team.name) if user else None
+        found = sign_ins.find(work.session, key)
+        return Person(found[1], found[0].id, key) if found else None
 
 
 def runtime() -> Runtime:
@@ -76,6 +84,18 @@ def team_id() -> str:
 
 def user_id() -> str:
     return str(current_user.id)
+
+
+def pressed_once(work: Unit, make: Callable[[], str]) -> str:
+    """What a form makes, or what it made when it was sent before by the same press."""
+    return presses.once(work.session, user_id(), request.form.get("press", ""), make)
+
+
+def absolute(path: str) -> str:
+    """An address of ours for letters and links that are sent on: never made from what a request says of itself, where
+    the settings say where this installation is."""
+    root = runtime().settings.address or request.host_url
+    return root.rstrip("/") + path
 
 
 def flash(sentence: str) -> None:

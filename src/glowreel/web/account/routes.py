@@ -1,4 +1,4 @@
-"""Signing up, in and out, and the way into the demo."""
+"""Signing up, in and out, the way into the demo, and a person's own page."""
 
 from __future__ import annotations
 
@@ -10,25 +10,39 @@ from flask_wtf.csrf import generate_csrf
 from werkzeug.wrappers import Response
 
 from glowreel.core.errors import Refusal
-from glowreel.services import accounts
+from glowreel.services import accounts, resets, sign_ins
+from glowreel.store.database import Unit
 from glowreel.store.models import User
 from glowreel.web.errors import wants_page
-from glowreel.web.extensions import Person, limiter, runtime, transaction
+from glowreel.web.extensions import Person, absolute, flash, limiter, runtime, transaction, user_id
 
 blueprint = Blueprint("account", __name__, template_folder="templates")
 
+Page = str | Response | tuple[str, int]
 
-def _enter(user: User) -> Response:
-    login_user(Person(user.id, user.name, user.team_id, user.team.name), remember=True)
-    return redirect(_next())
+
+def _named() -> str:
+    """The account that a form is about, for limits on it."""
+    return "account:" + accounts.clean_address(request.form.get("email", ""))
+
+
+def _begin(work: Unit, user: User) -> None:
+    """Signs somebody in on this device."""
+    key = sign_ins.begin(work.session, user, request.remote_addr or "", request.headers.get("User-Agent", ""))
+    found = sign_ins.find(work.session, key)
+    if found is not None:
+        login_user(Person(user, found[0].id, key), remember=True)
 
 
 def _next() -> str:
     """Where to go after signing in: only ever within this application."""
     target = request.values.get("next", "")
-    split = urlsplit(target)
-    inside = target.startswith("/") and not target.startswith(("//", "/\\")) and not split.netloc and not split.scheme
-    return target if inside else url_for("desk.desk")
+    plain = target.isprintable() and target.startswith("/") and not target.startswith(("//", "/\\"))
+    try:
+        split = urlsplit(target)
+    except ValueError:
+        return url_for("desk.desk")
+    return target if plain and not split.netloc and not split.scheme else url_for("desk.desk")
 
 
 @blueprint.get("/welcome")
@@ -40,20 +54,21 @@ def welcome() -> str | Response:
 
 @blueprint.route("/sign-in", methods=["GET", "POST"])
 @limiter.limit("20/minute", methods=["POST"])
-def sign_in() -> str | Response | dict[str, str] | tuple[str, int]:
+@limiter.limit("10/15 minutes", methods=["POST"], key_func=_named)
+def sign_in() -> Page | dict[str, str]:
     if request.method == "GET":
         return render_template("account/sign_in.html", problem="")
     try:
         with transaction() as work:
             user = accounts.sign_in(work.session, request.form.get("email", ""), request.form.get("password", ""))
+            _begin(work, user)
     except Refusal as refusal:
         if not wants_page():
             raise
         return render_template("account/sign_in.html", problem=str(refusal)), 422
     if not wants_page():
-        login_user(Person(user.id, user.name, user.team_id, user.team.name), remember=True)
         return {"token": generate_csrf()}
-    return _enter(user)
+    return redirect(_next())
 
 
 @blueprint.get("/token")
@@ -64,32 +79,116 @@ def token() -> dict[str, str]:
 
 @blueprint.route("/sign-up", methods=["GET", "POST"])
 @limiter.limit("20/minute", methods=["POST"])
-def sign_up() -> str | Response | tuple[str, int]:
+@limiter.limit("10/hour", methods=["POST"], key_func=_named)
+def sign_up() -> Page:
     if request.method == "GET":
         return render_template("account/sign_up.html", problem="")
     answers = {key: request.form.get(key, "") for key in ("name", "email", "password", "team")}
     try:
         with transaction() as work:
-            user = accounts.sign_up(work.session, **answers)
+            _begin(work, accounts.sign_up(work.session, **answers))
     except Refusal as refusal:
         return render_template("account/sign_up.html", problem=str(refusal)), 422
-    return _enter(user)
+    return redirect(_next())
+
+
+@blueprint.route("/forgotten", methods=["GET", "POST"])
+@limiter.limit("10/hour", methods=["POST"])
+@limiter.limit("5/hour", methods=["POST"], key_func=_named)
+def forgotten() -> str:
+    """Asks for a letter with a link to a new password; says the same for every address."""
+    if request.method == "GET":
+        return render_template("account/forgotten.html", asked=False)
+    with transaction() as work:
+        resets.ask(
+            runtime(), work.session, request.form.get("email", ""),
+            lambda key: absolute(url_for("account.reset", key=key)),
+        )  # fmt: skip
+    return render_template("account/forgotten.html", asked=True)
+
+
+@blueprint.route("/reset/<key>", methods=["GET", "POST"])
+@limiter.limit("30/hour")
+def reset(key: str) -> Page:
+    """A new password, for who has the link from the letter."""
+    if request.method == "GET":
+        with transaction() as work:
+            resets.find(work.session, key)
+        return render_template("account/reset.html", problem="")
+    try:
+        with transaction() as work:
+            _begin(work, resets.carry_out(work.session, key, request.form.get("password", "")))
+    except Refusal as refusal:
+        return render_template("account/reset.html", problem=str(refusal)), refusal.status
+    flash("Your new password is set. Everywhere else you are signed out.")
+    return redirect(url_for("desk.desk"))
 
 
 @blueprint.post("/demo")
+@limiter.limit("30/minute")
 def demo() -> Response:
     """One button into the demo team; only where the program was started with it."""
     if not runtime().settings.demo:
         raise Refusal("no-demo", "This Glow Reel was started without the demo.", "Sign up instead.")
     with transaction() as work:
         user = accounts.demo_user(work.session)
-    if user is None:
-        raise Refusal("no-demo", "The demo is still being set up.", "Try again in a moment.")
-    return _enter(user)
+        if user is None:
+            raise Refusal("no-demo", "The demo is still being set up.", "Try again in a moment.")
+        _begin(work, user)
+    return redirect(_next())
 
 
 @blueprint.post("/sign-out")
 @login_required
 def sign_out() -> Response:
+    with transaction() as work:
+        sign_ins.end(work.session, current_user.sign_in_id, user_id())
     logout_user()
     return redirect(url_for("desk.desk"))
+
+
+def _page(problem: str = "") -> str:
+    with transaction() as work:
+        active = sign_ins.list_active(work.session, user_id())
+    return render_template("account/account.html", sign_ins=active, problem=problem)
+
+
+@blueprint.get("/account")
+@login_required
+def account() -> str:
+    """A person's own page: the password, and where they are signed in."""
+    return _page()
+
+
+@blueprint.post("/account/password")
+@login_required
+@limiter.limit("10/15 minutes", key_func=lambda: "password:" + user_id())
+def password() -> Page:
+    try:
+        with transaction() as work:
+            accounts.change_password(
+                work.session, user_id(), request.form.get("old", ""), request.form.get("password", "")
+            )
+            sign_ins.end_all(work.session, user_id(), but=current_user.sign_in_id)
+    except Refusal as refusal:
+        return _page(str(refusal)), 422
+    flash("Your password is changed. Everywhere else you are signed out.")
+    return redirect(url_for("account.account"))
+
+
+@blueprint.post("/account/sign-ins/<sign_in_id>/end")
+@login_required
+def end(sign_in_id: str) -> Response:
+    with transaction() as work:
+        sign_ins.end(work.session, sign_in_id, user_id())
+    flash("That device is signed out.")
+    return redirect(url_for("account.account"))
+
+
+@blueprint.post("/account/sign-ins/end")
+@login_required
+def end_others() -> Response:
+    with transaction() as work:
+        sign_ins.end_all(work.session, user_id(), but=current_user.sign_in_id)
+    flash("Every other device is signed out.")
+    return redirect(url_for("account.account"))

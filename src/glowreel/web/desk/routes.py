@@ -10,8 +10,8 @@ from sqlalchemy.orm import Session
 from werkzeug.wrappers import Response as AnyResponse
 
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
-from glowreel.services import exports, interchange, openings, promos, shelf
-from glowreel.web.extensions import flash, hand_to_live, runtime, team_id, transaction, user_id
+from glowreel.services import exports, interchange, openings, promos, shelf, storage
+from glowreel.web.extensions import flash, hand_to_live, pressed_once, runtime, team_id, transaction, user_id
 from glowreel.web.preview.routes import picture_response
 
 blueprint = Blueprint("desk", __name__, template_folder="templates")
@@ -60,10 +60,12 @@ def events() -> Response:
 @blueprint.post("/promos")
 @login_required
 def create() -> AnyResponse:
+    chosen = tuple(request.form.getlist("formats")[:50]) or FIRST_CHOICE
     with transaction() as work:
-        chosen = tuple(request.form.getlist("formats")) or FIRST_CHOICE
-        row = promos.create(work.session, team_id(), user_id(), request.form.get("name", ""), chosen)
-    return redirect(url_for("editor.editor", promo_id=row.id))
+        key = pressed_once(
+            work, lambda: promos.create(work.session, team_id(), user_id(), request.form.get("name", ""), chosen).id
+        )
+    return redirect(url_for("editor.editor", promo_id=key))
 
 
 @blueprint.post("/promos/<promo_id>/remove")
@@ -107,10 +109,13 @@ def bundle(promo_id: str) -> Response:
 @login_required
 def open_file() -> AnyResponse:
     """Takes an .otioz bundle or a plain .otio file in; it is opened by a worker."""
+    with transaction() as work:
+        # As it comes, as it is kept, and unpacked.
+        storage.check_room(runtime(), work.session, team_id(), 2 * (request.content_length or 0))
     sent = request.files.get("file")
     with transaction() as work:
-        row = openings.start(runtime(), work, team_id(), user_id(), sent)
-    return redirect(url_for("desk.opening", opening_id=row.id))
+        key = pressed_once(work, lambda: openings.start(runtime(), work, team_id(), user_id(), sent).id)
+    return redirect(url_for("desk.opening", opening_id=key))
 
 
 @blueprint.get("/openings/<opening_id>")

@@ -17,7 +17,7 @@ from glowreel.services.access import authorise
 from glowreel.services.promos import Opened
 from glowreel.store.models import PromoRow
 from glowreel.web.editor.view import View
-from glowreel.web.extensions import hand_to_live, team_id, transaction, user_id
+from glowreel.web.extensions import hand_to_live, pressed_once, team_id, transaction, user_id
 
 blueprint = Blueprint("editor", __name__, template_folder="templates")
 
@@ -160,5 +160,5 @@ def material(promo_id: str) -> str:
 def copy(promo_id: str) -> AnyResponse:
     """A copy of the promo as it is now, with a history of its own."""
     with transaction() as work:
-        row = promos.duplicate(work.session, promo_id, team_id(), user_id())
-    return redirect(url_for("editor.editor", promo_id=row.id))
+        key = pressed_once(work, lambda: promos.duplicate(work.session, promo_id, team_id(), user_id()).id)
+    return redirect(url_for("editor.editor", promo_id=key))

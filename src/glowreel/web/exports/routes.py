@@ -9,7 +9,7 @@ from glowreel.core.errors import Refusal
 from glowreel.services import exports
 from glowreel.services.access import authorise_file
 from glowreel.store.models import Export, ExportFile
-from glowreel.web.extensions import runtime, team_id, transaction
+from glowreel.web.extensions import absolute, pressed_once, runtime, team_id, transaction
 
 blueprint = Blueprint("exports", __name__, template_folder="templates")
 
@@ -45,8 +45,9 @@ def start(promo_id: str) -> str:
     except ValueError as error:
         raise Refusal("size", "Choose one of the resolutions in the list.") from error
     with transaction() as work:
-        chosen = tuple(request.form.getlist("formats"))
-        exports.start(work, promo_id, team_id(), chosen, short_side, request.form.get("title", ""))
+        chosen = tuple(request.form.getlist("formats")[:50])
+        title = request.form.get("title", "")
+        pressed_once(work, lambda: exports.start(work, promo_id, team_id(), chosen, short_side, title).id)
     with transaction() as work:
         rows = exports.list_exports(work.session, team_id(), promo_id)[:6]
     return render_template("exports/list.html", exports=rows, working=True, promo_id=promo_id)
@@ -74,6 +75,25 @@ def retry(file_id: str) -> str:
     return _one(file_id)
 
 
+@blueprint.post("/exports/<file_id>/link")
+@login_required
+def link(file_id: str) -> str:
+    """Ends the link of a watch page, or makes a new one; the old one opens nothing any more."""
+    with transaction() as work:
+        exports.set_link(authorise_file(work.session, file_id, team_id()), on=request.form.get("on") == "1")
+    return _one(file_id)
+
+
+@blueprint.post("/exports/<export_id>/remove")
+@login_required
+def remove(export_id: str) -> str:
+    """Takes an export off the list; its links end with it."""
+    with transaction() as work:
+        exports.remove(work.session, export_id, team_id())
+        rows = exports.list_exports(work.session, team_id())
+    return render_template("exports/list.html", exports=rows, working=_working(rows))
+
+
 @blueprint.get("/exports/<file_id>/download")
 @login_required
 def download(file_id: str) -> Response:
@@ -96,7 +116,7 @@ def watch(token: str) -> str:
     """The page anyone with the link can open."""
     with transaction() as work:
         file = exports.watched(work.session, token)
-        link = url_for("exports.watch", token=token, _external=True)
+        link = absolute(url_for("exports.watch", token=token))
         return render_template("exports/watch.html", file=file, export=file.export, link=link)
 
 

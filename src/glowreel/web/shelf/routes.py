@@ -12,7 +12,7 @@ from flask_login import login_required
 from glowreel.core.commands.transitions import spoken
 from glowreel.core.document import TransitionKind
 from glowreel.core.errors import Missing, Refusal
-from glowreel.services import shelf
+from glowreel.services import shelf, storage
 from glowreel.services.access import authorise
 from glowreel.services.blob_keys import derived
 from glowreel.store.models import MediaFile
@@ -54,6 +54,8 @@ def upload() -> tuple[dict[str, str], int]:
     if request.headers.get("Transfer-Encoding"):
         raise Refusal("length", "The upload does not say how large it is.", "Send it again.")
     folder = Path(runtime().settings.cache) / "uploads"
+    with transaction() as work:
+        storage.check_room(runtime(), work.session, team_id(), request.content_length or 0)
     stream = cast(BinaryIO, request.stream)
     source, size = shelf.receive(runtime().blobs, folder, stream, expected=request.content_length or 0)
     with transaction() as work:

@@ -107,3 +107,37 @@ document.body.addEventListener("htmx:afterSettle", ago);
 ago();
 clocks();
 for (const box of document.querySelectorAll("#toasts .toast-note")) setTimeout(() => box.remove(), 8000);
+
+const TWICE = 3000;
+/** @type {WeakMap<HTMLFormElement, {said: string, at: number}>} What each form said when it was last sent, and when. */
+const pressed = new WeakMap();
+
+/**
+ * Names each press of a form that makes something. Pressed twice in a moment, it is the same press: the server makes one.
+ * @param {Event} event
+ */
+function namePress(event) {
+  const form = /** @type {HTMLFormElement} */ (event.target);
+  if (!(form instanceof HTMLFormElement) || !(form.method === "post" || form.hasAttribute("hx-post"))) return;
+  let input = /** @type {HTMLInputElement | null} */ (form.querySelector('input[name="press"]'));
+  if (!input) {
+    input = document.createElement("input");
+    input.type = "hidden";
+    input.name = "press";
+    form.append(input);
+  }
+  const old = input.value;
+  input.value = "";
+  const said = new URLSearchParams(/** @type {any} */ (new FormData(form))).toString();
+  const last = pressed.get(form);
+  const again = last && last.said === said && Date.now() - last.at < TWICE;
+  input.value = again ? old : pressName();
+  pressed.set(form, { said, at: Date.now() });
+}
+
+/** A name that no other press has. */
+export function pressName() {
+  return [...crypto.getRandomValues(new Uint32Array(4))].map((part) => part.toString(36)).join("-");
+}
+
+document.addEventListener("submit", namePress, { capture: true });

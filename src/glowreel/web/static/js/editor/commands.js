@@ -2,7 +2,7 @@
 /** Sends commands, one after the other, and puts what the server answers into the page. */
 
 import { insist, onConnection, reached } from "../connection.js";
-import { clocks, headers, note, sentenceOf } from "../page.js";
+import { clocks, headers, note, pressName, sentenceOf } from "../page.js";
 import { model, refresh, tell } from "./model.js";
 
 /** @type {Promise<unknown>} */
@@ -77,7 +77,7 @@ async function ask(path, values = {}) {
   waiting += 1;
   busy();
   // The same at every attempt: what was carried out, though its answer was lost, is not carried out again.
-  const fixed = { ...values, press: crypto.randomUUID(), rev: String(model.state.rev) };
+  const fixed = { ...values, press: pressName(), rev: String(model.state.rev) };
   try {
     const response = await insist(`${model.url}/${path}`, (attempt) => ({
       method: "POST",
@@ -137,7 +137,7 @@ export const send = (command, after) =>
 
 /** Sends a command while the page goes away: nobody waits for the answer. @param {Command} command */
 export function sendLast(command) {
-  const body = new URLSearchParams({ command: JSON.stringify(command), press: crypto.randomUUID() });
+  const body = new URLSearchParams({ command: JSON.stringify(command), press: pressName() });
   fetch(`${model.url}/edit`, { method: "POST", headers, body, keepalive: true }).catch(() => undefined);
 }
 /** @param {string} path @param {Record<string, string>} [values] */

@@ -1,0 +1,213 @@
+"""What grows has an end: once an hour, what nobody can reach any more is removed for good.
+
+| what | its end |
+|---|---|
+| files taken off a Shelf | 30 days later, once no step of any promo uses them |
+| promos taken off a Desk | 30 days later, with their history and exports |
+| steps of a promo | the oldest unnamed ones, beyond 5,000 |
+| exports taken off the list | 7 days later; failed and cancelled ones after 30 |
+| pieces of exports | 30 days after they were last needed |
+| bundles being opened, unfinished uploads, work folders | a day after nobody works on them |
+| sign-ins, presses, links to new passwords | 30 days, 2 days and a day after their end |
+"""
+
+from __future__ import annotations
+
+import logging
+import shutil
+import time
+import zlib
+from collections.abc import Callable, Iterator, Sequence
+from datetime import timedelta
+from pathlib import Path
+
+from sqlalchemy import delete, func, select, update
+from sqlalchemy.orm import Session
+
+from glowreel.services import presses, sign_ins
+from glowreel.services.blob_keys import DERIVED, derived, original
+from glowreel.services.exports import file_blob, piece_blob
+from glowreel.services.setup import Runtime
+from glowreel.store.models import (
+    Export,
+    ExportFile,
+    ExportPiece,
+    MediaFile,
+    Opening,
+    PasswordReset,
+    PromoRow,
+    Revision,
+    now,
+)
+
+REMOVED_FOR = timedelta(days=30)
+EXPORT_REMOVED_FOR = timedelta(days=7)
+PIECES_FOR = timedelta(days=30)
+SCRAPS_FOR = timedelta(days=1)
+MOST_STEPS = 5000
+BATCH = 200
+log = logging.getLogger(__name__)
+
+
+def tidy(runtime: Runtime) -> dict[str, int]:
+    """Removes what has come to its end; answers with how much of each. Each part stands by itself."""
+    counts = {}
+    for name, work in TASKS.items():
+        try:
+            counts[name] = work(runtime)
+        except Exception:
+            log.exception("tidying up %s failed; the rest goes on", name)
+    return {name: count for name, count in counts.items() if count}
+
+
+def _promos(runtime: Runtime) -> int:
+    with runtime.database.unit() as unit:
+        session = unit.session
+        old = PromoRow.removed_at < now() - REMOVED_FOR
+        ids = session.scalars(select(PromoRow.id).where(old).limit(BATCH)).all()
+        exports = session.scalars(select(Export.id).where(Export.promo_id.in_(ids))).all()
+        blobs = _forget_exports(session, list(exports))
+        session.execute(update(Opening).where(Opening.promo_id.in_(ids)).values(promo_id=None))
+        session.execute(delete(Revision).where(Revision.promo_id.in_(ids)))
+        session.execute(delete(PromoRow).where(PromoRow.id.in_(ids)))
+    _remove(runtime, blobs)
+    return len(ids)
+
+
+def _forget_exports(session: Session, ids: list[str]) -> list[str]:
+    """Deletes the rows of exports; answers with the films they leave behind."""
+    files = session.scalars(select(ExportFile.id).where(ExportFile.export_id.in_(ids))).all()
+    session.execute(delete(ExportPiece).where(ExportPiece.file_id.in_(files)))
+    session.execute(delete(ExportFile).where(ExportFile.id.in_(files)))
+    session.execute(delete(Export).where(Export.id.in_(ids)))
+    return [file_blob(file_id) for file_id in files]
+
+
+def _remove(runtime: Runtime, keys: list[str]) -> None:
+    """Removes files whose rows are gone. The rows go first: a file too many can be found again, one too few cannot."""
+    for key in keys:
+        runtime.blobs.remove(key)
+
+
+def _exports(runtime: Runtime) -> int:
+    with runtime.database.unit() as unit:
+        useful = select(ExportFile.export_id).where(ExportFile.state.not_in(("failed", "cancelled")))
+        ended = Export.id.not_in(useful) & (Export.created_at < now() - REMOVED_FOR)
+        removed = Export.removed_at < now() - EXPORT_REMOVED_FOR
+        ids = list(unit.session.scalars(select(Export.id).where(removed | ended).limit(BATCH)))
+        blobs = _forget_exports(unit.session, ids)
+    _remove(runtime, blobs)
+    return len(ids)
+
+
+def _steps(runtime: Runtime) -> int:
+    """Keeps the newest steps of each promo, all named ones, and the one on show."""
+    count = 0
+    with runtime.database.unit() as unit:
+        session = unit.session
+        many = select(Revision.promo_id).group_by(Revision.promo_id).having(func.count() > MOST_STEPS).limit(BATCH)
+        for promo_id in session.scalars(many).all():
+            row = session.get_one(PromoRow, promo_id, with_for_update=True)
+            newest = select(Revision.id).where(Revision.promo_id == promo_id).order_by(Revision.id.desc())
+            first = session.scalar(newest.offset(MOST_STEPS - 1).limit(1))
+            shown = (row.head_id, row.tip_id)
+            old = (
+                Revision.promo_id == promo_id,
+                Revision.id < first,
+                Revision.name.is_(None),
+                Revision.id.not_in(shown),
+            )
+            ids = list(session.scalars(select(Revision.id).where(*old)))
+            session.execute(update(Revision).where(Revision.parent_id.in_(ids)).values(parent_id=None))
+            session.execute(delete(Revision).where(Revision.id.in_(ids)))
+            count += len(ids)
+    return count
+
+
+def _media(runtime: Runtime) -> int:
+    """Files off every Shelf that no step of any promo of their team uses."""
+    count = 0
+    with runtime.database.unit() as unit:
+        old = select(MediaFile).where(MediaFile.removed_at < now() - REMOVED_FOR).limit(BATCH)
+        for row in unit.session.scalars(old).all():
+            if _in_use(unit.session, row):
+                continue
+            unit.session.delete(row)
+            unit.session.flush()
+            count += 1
+            if unit.session.scalar(select(MediaFile.id).where(MediaFile.hash == row.hash).limit(1)) is None:
+                keys = [original(row.hash), *(derived(row.hash, name) for name in DERIVED)]
+                unit.after(lambda keys=keys: _remove(runtime, keys))  # type: ignore[misc]
+    return count
+
+
+def _in_use(session: Session, row: MediaFile) -> bool:
+    wanted = row.hash.encode()
+    steps = select(Revision.id).join(PromoRow, PromoRow.id == Revision.promo_id)
+    ids = session.scalars(steps.where(PromoRow.team_id == row.team_id).order_by(Revision.id)).all()
+    for some in batched(ids, 50):
+        documents = session.scalars(select(Revision.document).where(Revision.id.in_(some))).all()
+        if any(wanted in zlib.decompress(document) for document in documents):
+            return True
+    return False
+
+
+def batched(ids: Sequence[int], count: int) -> Iterator[Sequence[int]]:
+    return (ids[at : at + count] for at in range(0, len(ids), count))
+
+
+def _pieces(runtime: Runtime) -> int:
+    """Pieces that no export of late has needed."""
+    count = 0
+    with runtime.database.unit() as unit:
+        late = select(Export.id).where(Export.created_at > now() - PIECES_FOR)
+        needed = select(ExportPiece.key).join(ExportFile).where(ExportFile.export_id.in_(late))
+        kept = {piece_blob(key) for key in unit.session.scalars(needed) if key}
+    for key, changed in runtime.blobs.listing("pieces"):
+        if key not in kept and changed < now() - PIECES_FOR:
+            runtime.blobs.remove(key)
+            count += 1
+    return count
+
+
+def _scraps(runtime: Runtime) -> int:
+    """What work that was cut off has left in the cache, and unfinished files in the store."""
+    count = 0
+    before = time.time() - SCRAPS_FOR.total_seconds()
+    cache = Path(runtime.settings.cache)
+    with runtime.database.unit() as unit:
+        waiting = set(unit.session.scalars(select(Opening.id).where(Opening.state.in_(("queued", "running")))))
+    for name in ("work", "uploads", "openings", "bundles", "blobs"):
+        for path in (cache / name).glob("*"):
+            if path.stat().st_mtime < before and path.name not in waiting and path.name != "copies":
+                shutil.rmtree(path, ignore_errors=True) if path.is_dir() else path.unlink(missing_ok=True)
+                count += 1
+    return count + runtime.blobs.forget_parts(SCRAPS_FOR)
+
+
+def _openings(runtime: Runtime) -> int:
+    with runtime.database.unit() as unit:
+        old = delete(Opening).where(
+            Opening.created_at < now() - EXPORT_REMOVED_FOR, Opening.state.in_(("done", "failed"))
+        )
+        return len(unit.session.execute(old.returning(Opening.id)).all())
+
+
+def _people(runtime: Runtime) -> int:
+    with runtime.database.unit() as unit:
+        presses.forget_old(unit.session)
+        unit.session.execute(delete(PasswordReset).where(PasswordReset.until < now() - SCRAPS_FOR))
+        return sign_ins.forget_old(unit.session)
+
+
+TASKS: dict[str, Callable[[Runtime], int]] = {
+    "promos": _promos,
+    "exports": _exports,
+    "steps": _steps,
+    "openings": _openings,
+    "media": _media,
+    "pieces": _pieces,
+    "scraps": _scraps,
+    "sign-ins": _people,
+}
+"""In this order: what goes first may be what keeps the next in use."""
