@@ -3,7 +3,7 @@
 from pathlib import Path
 
 import pytest
-from attack.files import bundles, media, write
+from attacks.files import bundles, media, write
 
 from glowreel.core.errors import Refusal
 from glowreel.limited.client import Died, Limited

@@ -11,7 +11,7 @@ import time
 from pathlib import Path
 
 import pytest
-from attack.files import footage, heavy_filters
+from attacks.files import footage, heavy_filters
 
 from glowreel.core.errors import BadMedia
 from glowreel.limited.client import Died, Interrupted, Limited, environment

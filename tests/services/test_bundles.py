@@ -171,6 +171,78 @@ def test_a_timeline_from_elsewhere_opens_with_cuts_gaps_transitions_and_media() 
     assert found.notices == ["“gone.mov” is missing; filler holds its place."]
 
 
+def rich_timeline() -> str:
+    """What other programs put into a timeline beside cuts."""
+
+    def time(seconds: float) -> otio.opentime.RationalTime:
+        return otio.opentime.RationalTime(seconds * 25, 25)
+
+    def span(start: float, length: float) -> otio.opentime.TimeRange:
+        return otio.opentime.TimeRange(time(start), time(length))
+
+    def clip(name: str, start: float, length: float) -> otio.schema.Clip:
+        return otio.schema.Clip(name, otio.schema.ExternalReference(f"file:///elsewhere/{name}"), span(start, length))
+
+    fade = {"in_offset": time(0.2), "out_offset": time(0.2)}
+    inside = otio.schema.Stack("Inside")
+    inside_track = otio.schema.Track("V", kind="Video")
+    inside_track.extend([clip("burner.mp4", 0, 2), clip("landing.mp4", 1, 2)])
+    inside_sound = otio.schema.Track("A", kind="Audio")
+    inside_sound.append(clip("slow-ascent.m4a", 5, 4))
+    inside.extend([inside_track, inside_sound])
+    inside.source_range = span(1, 2)
+    off = clip("dawn-ridge.mp4", 0, 1)
+    off.enabled = False
+    blurred = clip("mist-valley.mp4", 0, 1)
+    blurred.effects.append(otio.schema.Effect("Blur", "Blur"))
+    blurred.markers.append(otio.schema.Marker("Look here", span(0.4, 0)))
+    bare = otio.schema.Clip("picnic.jpg", otio.schema.ExternalReference("file:///elsewhere/picnic.jpg"))
+    result = otio.schema.Timeline("Rich")
+    main_track = otio.schema.Track("V1", kind="Video")
+    main_track.extend([otio.schema.Transition("in", "SMPTE_Dissolve", **fade), clip("over-the-fields.mp4", 0, 2)])
+    main_track.extend([inside, off, blurred, bare, otio.schema.Transition("out", "SMPTE_Dissolve", **fade)])
+    upper = otio.schema.Track("V2", kind="Video")
+    upper.extend([otio.schema.Gap(source_range=span(0, 1)), clip("basket-view.mp4", 0, 1)])
+    result.tracks.markers.append(otio.schema.Marker("Start", span(0.2, 0)))
+    result.tracks.extend([main_track, upper])
+    return otio.adapters.write_to_string(result, "otio_json")
+
+
+def test_what_other_programs_put_into_timelines_is_kept_or_told() -> None:
+    def find(url: str):
+        path = MEDIA / url.rsplit("/", 1)[-1]
+        return probed(path) if path.exists() else None
+
+    found = read(rich_timeline(), find, new_id, "p")
+    promo, index = found.promo, timeline(found.promo)
+    assert [(c.name, c.length) for c in promo.clips] == [
+        ("over-the-fields.mp4", ticks(2)),
+        ("burner.mp4", ticks(1)),  # The timeline inside, from its first second on.
+        ("landing.mp4", ticks(1)),
+        ("dawn-ridge.mp4", ticks(1)),
+        ("mist-valley.mp4", ticks(1)),
+        ("picnic.jpg", ticks(2)),
+    ]
+    assert [c.source_in for c in promo.clips[1:3]] == [ticks(1), ticks(1)]
+    assert (promo.clips[3].kind, promo.clips[3].colour) == ("filler", "#000000"), "what is switched off is seen"
+    assert (promo.opens.length, promo.closes.length) == (ticks(0.4), ticks(0.4))
+    (layer,) = promo.layers[0].items
+    for format in promo.formats:
+        place = layer.place_in.get(format.id, layer.place)
+        wide, high = format.canon
+        longer = place.size * 1080
+        assert longer >= wide - 1, format.id
+        assert longer * 9 / 16 >= high - 1, "footage above does not fill the frame"
+    (heard,) = promo.sounds[0].items
+    assert (index.item_span(heard).start, heard.content.source_in, heard.length) == (ticks(2), ticks(6), ticks(2))
+    assert [(note.text, note.anchor.at) for note in promo.notes] == [("Start", ticks(0.2)), ("Look here", ticks(5.4))]
+    assert found.notices == [
+        "“dawn-ridge.mp4” was switched off and is not seen or heard.",
+        "“mist-valley.mp4” has effects that could not be kept.",
+        "1 timeline was inside this one and laid out flat.",
+    ]
+
+
 def test_hostile_bundles_are_refused(tmp_path: Path) -> None:
     path = tmp_path / "evil.otioz"
     with zipfile.ZipFile(path, "w") as bundle:

@@ -7,9 +7,11 @@ from sqlalchemy import select
 
 from glowreel.core.commands import SetWords
 from glowreel.core.document import Promo
-from glowreel.core.errors import Missing, Refusal
+from glowreel.core.errors import BadMedia, Missing, Refusal
 from glowreel.core.time import SAMPLE_RATE
+from glowreel.engine.draw import TooSlow
 from glowreel.services import accounts, promos
+from glowreel.services.blob_keys import original
 from glowreel.services.preview import Preview
 from glowreel.services.setup import Runtime
 from glowreel.store.models import PromoRow
@@ -106,3 +108,33 @@ def test_sizes_and_formats_that_are_not_there_are_refused(preview, runtime, demo
         preview.recipe(promo, "wide", 0, 361)
     with pytest.raises(Missing):
         preview.recipe(promo, "cinema", 0, 180)
+
+
+def test_a_frame_that_took_too_long_is_not_tried_again_at_once(runtime, demo, monkeypatch) -> None:
+    preview = Preview(runtime)
+    promo = opened(runtime, demo)
+    recipe, key = preview.recipe(promo, "wide", 77, 120)
+    monkeypatch.setattr("glowreel.services.preview.FRAME_SECONDS", -1.0)
+    with pytest.raises(TooSlow):
+        preview.frame(promo, "wide", recipe, key, 120)
+    monkeypatch.undo()
+    with pytest.raises(TooSlow):
+        preview.frame(promo, "wide", recipe, key, 120)
+    preview._cache.delete(key)
+    assert preview.frame(promo, "wide", recipe, key, 120)
+
+
+def test_nothing_is_drawn_that_was_not_looked_at(runtime, demo) -> None:
+    promo = opened(runtime, demo)
+    media = next(m for m in promo.media.values() if m.kind == "footage")
+    strange = "ab" * 32
+    runtime.blobs.write(
+        original(strange), lambda out: out.write_bytes(runtime.blobs.local(original(media.hash)).read_bytes())
+    )
+    media = media.changed(hash=strange)
+    promo = promo.changed(media={**promo.media, media.id: media})
+    with pytest.raises(BadMedia, match="has not been looked at yet"):
+        frames = Preview(runtime)
+        for n in range(0, 600, 20):
+            recipe, key = frames.recipe(promo, "wide", n, 120)
+            frames.frame(promo, "wide", recipe, key, 120)

@@ -27,8 +27,11 @@ LEFT_OUT = {"static", "account.sign_out", "account.demo", "exports.watch", "expo
 """Nothing can be said to them, or they would end the sign-in that the others need."""
 
 NASTY = st.sampled_from(
-    ["", "\x00", "a\x00b", "²", "٣", "-1", "0", "1", "1e9", "9" * 30, "NaN", "Infinity", "null", "[]", "{}",
-     "[" * 3000, "../../etc/passwd", "%00", "é" * 300, "x" * 5000, "\ud800", "<script>", "' OR 1=1 --", "true", "wide", "1080", "c1"]
+    [
+        "", "\x00", "a\x00b", "²", "٣", "-1", "0", "1", "1e9", "9" * 30, "NaN", "Infinity", "null", "[]", "{}", "true",
+        "[" * 3000, "../../etc/passwd", "%00", "é" * 300, "x" * 5000, "\ud800", "<script>", "' OR 1=1 --", "wide",
+        "1080",
+    ]
 )  # fmt: skip
 TEXTS = NASTY | st.text(max_size=30)
 NUMBERS = st.sampled_from([0, 1, -1, 2**31, 2**53, 2**63, 10**30, 705_600_000]) | st.integers(-(10**12), 10**12)

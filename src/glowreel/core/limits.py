@@ -12,7 +12,8 @@ from glowreel.core.timeline import timeline
 Measure = Callable[[Promo], int]
 
 LIMITS: dict[str, tuple[int, Measure]] = {
-    "clips": (3000, lambda promo: len(promo.clips)),
+    "scenes": (300, lambda promo: len(promo.scenes)),
+    "clips": (2000, lambda promo: len(promo.clips)),
     "layers and sounds": (3000, lambda promo: len(promo.items)),
     "files": (1000, lambda promo: len(promo.media)),
     "letters in all its words": (

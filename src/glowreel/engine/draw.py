@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import time
 from collections import Counter
 from dataclasses import replace
 from typing import Any
@@ -11,6 +12,7 @@ import cv2
 import numpy as np
 import skia
 
+from glowreel.core.errors import Refusal
 from glowreel.core.layout import Box
 from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords, Fill, FrameRecipe, Op
 from glowreel.engine.footage import Footage, Pixels
@@ -35,6 +37,17 @@ def scale_of(recipe: FrameRecipe, width: int, height: int) -> float:
     return max(width / recipe.width, height / recipe.height)
 
 
+class TooSlow(Refusal):
+    """Drawing a frame took longer than it may."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "too-slow",
+            "This frame takes too long to be drawn for a preview.",
+            "Take away some of its layers or effects.",
+        )
+
+
 class Canvas:
     """Draws recipes at one size into one buffer, which is used again for every frame."""
 
@@ -52,17 +65,27 @@ class Canvas:
         self._moving: tuple[bool, bool] = (False, False)
         self._small: dict[tuple[int, int], Canvas] = {}
         self._scale = 1.0
+        self._end = math.inf
 
-    def draw(self, recipe: FrameRecipe) -> Pixels:
-        """The frame as BGRA. The array is overwritten by the next one."""
+    def draw(self, recipe: FrameRecipe, within: float = math.inf) -> Pixels:
+        """The frame as BGRA. The array is overwritten by the next one. Raises `TooSlow` after `within` seconds."""
+        self._end = time.monotonic() + within
         self._canvas.clear(0)
         self._scale = scale_of(recipe, self.width, self.height)
         self._uses.clear()
-        self._run(recipe.ops)
+        depth = self._canvas.getSaveCount()
+        try:
+            self._run(recipe.ops)
+        finally:
+            # What was given up in the middle of a group leaves nothing behind for the next frame.
+            self._canvas.restoreToCount(depth)
+            self._moving = (False, False)
         return self.pixels
 
     def _run(self, ops: tuple[Op, ...]) -> None:
         for op in ops:
+            if time.monotonic() > self._end:
+                raise TooSlow()
             if isinstance(op, Fill):
                 paint = skia.Paint(Color=colour(op.colour, op.opacity))
                 self._canvas.drawRect(skia.Rect.MakeWH(self.width, self.height), paint)
@@ -118,6 +141,7 @@ class Canvas:
             self._small[size] = Canvas(self._sources, *size)
         small = self._small[size]
         small._canvas.clear(0)
+        small._end = self._end
         small._scale = self._scale * size[0] / self.width
         small._uses = self._uses
         small._run(op.ops)

@@ -185,7 +185,7 @@ def premultiply(pixels: Pixels) -> Pixels:
         return pixels
     made: Pixels = np.empty_like(pixels)
     for channel in range(3):
-        cv2.multiply(pixels[:, :, channel], alpha, made[:, :, channel], scale=1 / 255)
+        made[:, :, channel] = cv2.multiply(pixels[:, :, channel], alpha, scale=1 / 255)
     made[:, :, 3] = alpha
     return made
 

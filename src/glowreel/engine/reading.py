@@ -65,10 +65,10 @@ class Pictures:
             if graph is None:
                 graph = self._deinterlacing(frame)
             graph.push(frame)
-            yield from _pulled(graph)
+            yield from self._pulled(graph)
         if graph is not None:
             graph.push(None)
-            yield from _pulled(graph)
+            yield from self._pulled(graph)
 
     def _deinterlacing(self, frame: Any) -> Graph:
         """One whole picture for each interlaced one, from both of its fields and its neighbours'."""
@@ -77,6 +77,17 @@ class Pictures:
         graph.link_nodes(source, graph.add("bwdif", "mode=send_frame:deint=interlaced"), graph.add("buffersink"))
         graph.configure()
         return graph
+
+    def _pulled(self, graph: Graph) -> Iterator[Any]:
+        """Whole pictures that are ready, on the clock of the stream: the filter counts twice as fine."""
+        base = self._stream.time_base
+        while True:
+            try:
+                frame: Any = graph.pull()
+            except (av.error.BlockingIOError, av.error.EOFError):
+                return
+            frame.pts, frame.time_base = round(frame.pts * frame.time_base / base), base
+            yield frame
 
     def _plain(self) -> Iterator[Any]:
         if self._own is not None:
@@ -104,14 +115,6 @@ class Pictures:
             except av.error.FFmpegError:
                 return
             yield packet
-
-
-def _pulled(graph: Graph) -> Iterator[Any]:
-    while True:
-        try:
-            yield graph.pull()
-        except (av.error.BlockingIOError, av.error.EOFError):
-            return
 
 
 def has_alpha(form: str | None) -> bool:

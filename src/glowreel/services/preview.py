@@ -22,7 +22,7 @@ from glowreel.core.recipe.transitions import transition_ops
 from glowreel.core.time import SAMPLE_RATE
 from glowreel.core.timeline import timeline
 from glowreel.core.words import Words
-from glowreel.engine.draw import DRAWING, Canvas
+from glowreel.engine.draw import DRAWING, Canvas, TooSlow
 from glowreel.engine.mix import mix, to_pcm
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import encode
@@ -34,6 +34,10 @@ SIZES = (72, 120, 180, 240, 300, 360, 480, 540, 720, 1080)
 MAX_RUN = 60
 MAX_SPAN = 4 * SAMPLE_RATE
 PAINTERS = 2
+FRAME_SECONDS = 5.0
+"""How long a preview of a frame may take; what takes longer is given up, and that is remembered."""
+TOO_LONG = "too long"
+TOO_LONG_FOR = 600.0
 
 
 def _card(colour: str, letter: str) -> list[Op]:
@@ -92,11 +96,18 @@ class Preview:
     def frame(self, promo: Promo, format_id: str, recipe: FrameRecipe, key: str, short: int) -> bytes:
         """A frame as JPEG, from memory where it has been drawn before."""
         known = self._cache.get(key)
+        if known == TOO_LONG:
+            raise TooSlow()
         if isinstance(known, bytes):
             return known
         size = find_format(promo, format_id).size(short)
-        with naming(promo), self._painter() as painter:
-            data = encode(painter.canvas(*size).draw(recipe))
+        try:
+            with naming(promo), self._painter() as painter:
+                data = encode(painter.canvas(*size).draw(recipe, within=FRAME_SECONDS))
+        except TooSlow:
+            # Remembered for a while, so that looking at it again costs nothing.
+            self._cache.set(key, TOO_LONG, expire=TOO_LONG_FOR)
+            raise
         self._cache.set(key, data)
         return data
 

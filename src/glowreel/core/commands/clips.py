@@ -26,7 +26,6 @@ from glowreel.core.timeline import timeline
 from glowreel.core.value import Id
 
 PHOTO_LENGTH = ticks(3)
-MAX_CLIPS = 2000
 
 
 def clip_of(media: Media, clip_id: str, rate: Rate) -> Clip:
@@ -41,8 +40,6 @@ def clip_of(media: Media, clip_id: str, rate: Rate) -> Clip:
 
 def insert_at(promo: Promo, clips: list[Clip], position: int, context: Context) -> Promo:
     """Clips put in before the main-track position; they join the scene of the clip they follow."""
-    if len(promo.clips) + len(clips) > MAX_CLIPS:
-        raise Refusal("too-many", f"A promo holds at most {MAX_CLIPS} clips.", "Split it into two promos.")
     if not promo.scenes:
         return promo.changed(scenes=(Scene(id=context.new_id("s"), name="Scene 1", clips=tuple(clips)),))
     runs = [(scene, list(scene.clips)) for scene in promo.scenes]
@@ -116,7 +113,7 @@ class MoveClips(Command):
     """
 
     do: Literal["move-clips"] = "move-clips"
-    clips: tuple[Id, ...] = Field(min_length=1, max_length=MAX_CLIPS)
+    clips: tuple[Id, ...] = Field(min_length=1, max_length=2000)
     before: Id | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:

@@ -15,9 +15,9 @@ from typing import Literal
 
 from glowreel.core.commands.base import Command, Context, Outcome, with_media
 from glowreel.core.commands.change import put_items
-from glowreel.core.commands.clips import MAX_CLIPS, insert_at, nearest_cut
+from glowreel.core.commands.clips import insert_at, nearest_cut
 from glowreel.core.commands.conform import conformed
-from glowreel.core.commands.scenes import MAX_SCENES, find_scene
+from glowreel.core.commands.scenes import find_scene
 from glowreel.core.commands.selection import Chosen, still_there
 from glowreel.core.document import Free, Item, Promo, Scene, Tied, Whole
 from glowreel.core.errors import Refusal
@@ -68,8 +68,6 @@ class Paste(Command):
 
     def _scenes(self, promo: Promo, fragment: Fragment) -> Promo:
         """The promo with whole scenes put in between two of its own, at the break nearest to the time."""
-        if len(promo.scenes) + len(fragment.scenes) > MAX_SCENES or len(promo.clips) + len(fragment.clips) > MAX_CLIPS:
-            raise Refusal("too-many", f"A promo holds at most {MAX_SCENES} scenes and {MAX_CLIPS} clips.")
         index = timeline(promo)
         breaks = [index.scene_span[s.id].start for s in promo.scenes] + [index.main_length]
         spot = min(range(len(breaks)), key=lambda n: abs(breaks[n] - self.at))
@@ -124,8 +122,6 @@ class Duplicate(Command):
             fragment = take(promo, set(), scene.id).renamed(context.new_id)
             copy = fragment.scenes[0].changed(name=_next(scene.name, {s.name for s in promo.scenes}))
             spot = promo.scenes.index(scene) + 1
-            if len(promo.scenes) >= MAX_SCENES:
-                raise Refusal("too-many", f"A promo holds at most {MAX_SCENES} scenes.", "Merge some first.")
             made = promo.changed(scenes=(*promo.scenes[:spot], copy, *promo.scenes[spot:]))
             sentence = f"Duplicated the scene “{scene.name}”"
         else:

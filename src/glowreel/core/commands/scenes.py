@@ -29,7 +29,6 @@ from glowreel.core.timeline import timeline
 from glowreel.core.value import Id
 
 SHORTEST = ticks(0.1)
-MAX_SCENES = 300
 
 
 def find_scene(promo: Promo, scene_id: str) -> Scene:
@@ -79,8 +78,6 @@ class BreakScene(Command):
         spot = next(i for i, clip in enumerate(scene.clips) if clip.id == key)
         if spot == 0:
             raise Refusal("breaks-already", "A scene begins with this clip already.", "Choose a clip further on.")
-        if len(promo.scenes) >= MAX_SCENES:
-            raise Refusal("too-many", f"A promo holds at most {MAX_SCENES} scenes.", "Merge some first.")
         head = scene.changed(clips=scene.clips[:spot])
         tail = Scene(id=context.new_id("s"), name=new_name(promo), clips=scene.clips[spot:])
         scenes = tuple(part for s in promo.scenes for part in ((head, tail) if s is scene else (s,)))
@@ -130,8 +127,6 @@ class InsertScene(Command):
     length: Length = ticks(3)
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
-        if len(promo.scenes) >= MAX_SCENES:
-            raise Refusal("too-many", f"A promo holds at most {MAX_SCENES} scenes.", "Merge some first.")
         length = max(promo.rate.snap(SHORTEST), promo.rate.snap(self.length))
         clip = Clip(id=context.new_id("c"), kind="filler", name="Filler", length=length)
         scene = Scene(id=context.new_id("s"), name=new_name(promo), clips=(clip,))

@@ -12,7 +12,8 @@ from glowreel.core.layout import Box, framed, picture_size, placed, wrap_width
 from glowreel.core.media import Media
 from glowreel.core.recipe.model import DrawPicture, DrawWords, Fill, FrameRecipe, Op
 from glowreel.core.recipe.transitions import RISE, moved, transition_ops
-from glowreel.core.speed import source_shown
+from glowreel.core.speed import Speed, source_shown
+from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import Cut, Span, timeline
 from glowreel.core.words import Words
 
@@ -21,6 +22,10 @@ class Measure(Protocol):
     """Measures laid-out words: width and height in canonical units. The engine's; pure and repeatable."""
 
     def __call__(self, words: Words, size: float, wrap: float) -> tuple[float, float]: ...
+
+
+ON_TIME = 2 * TICKS_PER_SECOND // 1000
+"""How much later than asked for a source frame may begin and still be the one on show."""
 
 
 def find_format(promo: Promo, format_id: str) -> Format:
@@ -83,13 +88,20 @@ def _progress(promo: Promo, span: Span, time: int) -> float:
     return min(1.0, max(0.0, (time - span.start + promo.rate.frame / 2) / span.length))
 
 
-def _source_time(media: Media, at: int) -> int:
-    """The start of the source frame on show, held at either end of the media; 0 for photos."""
+def _source_time(media: Media, at: int, speed: Speed | None) -> int:
+    """The start of the source frame on show, held at either end of the media; 0 for photos.
+
+    A frame that comes up to 2 ms late counts as on time, so that 29.97 frames a second in a promo of 30 run on and drop
+    one now and then, instead of showing the first one twice. Backwards, frames end where they begin otherwise.
+    """
     if media.still:
         return 0
     last = max(0, media.length - 1)
     at = min(max(0, at), last)
-    return media.rate.frame_start(media.rate.frame_floor(at)) if media.rate else at
+    if media.rate is None:
+        return at
+    late = 0 if speed is not None and speed.backwards else ON_TIME
+    return media.rate.frame_start(media.rate.frame_floor(min(at + late, last)))
 
 
 def _clip_ops(promo: Promo, format: Format, clip: Clip, into: int) -> list[Op]:
@@ -99,7 +111,7 @@ def _clip_ops(promo: Promo, format: Format, clip: Clip, into: int) -> list[Op]:
     media = promo.media[clip.media]
     framing = clip.framing_in.get(format.id, clip.framing)
     box = framed(framing, format, media.width, media.height)
-    at = _source_time(media, source_shown(clip.source_in, clip.speed, into))
+    at = _source_time(media, source_shown(clip.source_in, clip.speed, into), clip.speed)
     return [DrawPicture(media.hash, media.still, at, box, not media.alpha)]
 
 
@@ -158,7 +170,8 @@ def item_op(
     width, height = picture_size(place, media.width, media.height)
     box = placed(place, format, width, height)
     box = Box(box.x, box.y + shift * CANON, width, height)
-    at = _source_time(media, source_shown(item.content.source_in, item.content.speed, since))
+    speed = item.content.speed
+    at = _source_time(media, source_shown(item.content.source_in, speed, since), speed)
     return DrawPicture(media.hash, media.still, at, box, not media.alpha, opacity, place.turn)
 
 
