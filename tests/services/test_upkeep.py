@@ -4,7 +4,7 @@ import os
 import shutil
 import subprocess
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from datetime import timedelta
 from pathlib import Path
@@ -19,6 +19,7 @@ from glowreel.core.errors import NoRoom, Refusal
 from glowreel.services import exports, promos, retention, shelf, storage, upkeep
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.setup import Runtime
+from glowreel.store import documents
 from glowreel.store.blobs import Blobs
 from glowreel.store.models import Export, ExportFile, MediaFile, PromoRow, Revision, now
 from tests.conftest import Files
@@ -156,67 +157,98 @@ def test_a_disk_that_fills_up_is_told_and_keeps_no_parts(tmp_path: Path) -> None
 
 
 @pytest.fixture
-def other(runtime: Runtime, workplace: Path) -> Iterator[Runtime]:
-    """An empty installation beside the one of the tests, on the same server."""
+def installations(runtime: Runtime, workplace: Path) -> Iterator[Callable[[str], Runtime]]:
+    """Makes empty installations beside the one of the tests, on the same server."""
     url = make_url(runtime.settings.database)
     where = f"host={url.host} port={url.port} user={url.username} password={url.password} dbname=postgres"
-    with psycopg.connect(where, autocommit=True) as connection:
-        connection.execute("CREATE DATABASE restored")
-        folder = workplace / "restored"
+    made: dict[str, Runtime] = {}
+
+    def make(name: str) -> Runtime:
+        with psycopg.connect(where, autocommit=True) as connection:
+            connection.execute(f"CREATE DATABASE {name}")
         settings = replace(
-            runtime.settings, database=url.set(database="restored").render_as_string(hide_password=False),
-            blobs=str(folder / "blobs"), cache=str(folder / "cache"),
+            runtime.settings, database=url.set(database=name).render_as_string(hide_password=False),
+            blobs=str(workplace / name / "blobs"), cache=str(workplace / name / "cache"),
         )  # fmt: skip
-        made = Runtime(settings, lambda task, args: None)
-        yield made
-        made.database.engine.dispose()
-        connection.execute("DROP DATABASE restored")
-    shutil.rmtree(folder, ignore_errors=True)
+        made[name] = Runtime(settings, lambda task, args: None)
+        return made[name]
+
+    yield make
+    for name, other in made.items():
+        other.database.engine.dispose()
+        with psycopg.connect(where, autocommit=True) as connection:
+            connection.execute(f"DROP DATABASE {name}")
+        shutil.rmtree(workplace / name, ignore_errors=True)
+
+
+def wrong(runtime: Runtime) -> list[str]:
+    return [finding.sentence for finding in upkeep.examine(runtime, deep=True) if not finding.well]
 
 
 def test_a_backup_brings_everything_back_elsewhere(
-    runtime: Runtime, other: Runtime, team: str, files: Files, tmp_path: Path
+    installations: Callable[[str], Runtime], files: Files, tmp_path: Path
 ) -> None:
-    row = ready(runtime, team, sound(files, "kept.wav"))
-    with runtime.database.unit() as unit:
+    first, second = installations("first"), installations("second")
+    first.database.migrate()
+    team = new_team(first)
+    row = ready(first, team, sound(files, "kept.wav"))
+    with first.database.unit() as unit:
         promo_id = promos.create(unit.session, team, None, "Backed up", ("wide",)).id
-    edit(runtime, promo_id, team, AddWords(text="Still here"))
-    assert upkeep.backup(runtime, tmp_path / "all.tar") > 10
+    edit(first, promo_id, team, AddWords(text="Still here"))
+    assert wrong(first) == []
+    assert upkeep.backup(first, tmp_path / "all.tar") == 1
     assert [path.name for path in tmp_path.glob("all*")] == ["all.tar"]
     with pytest.raises(Refusal, match="not empty"):
-        upkeep.restore(runtime, tmp_path / "all.tar")
-    upkeep.restore(other, tmp_path / "all.tar")
-    with other.database.unit() as unit:
+        upkeep.restore(first, tmp_path / "all.tar")
+    assert upkeep.restore(second, tmp_path / "all.tar") == 1
+    with second.database.unit() as unit:
         assert promos.open_promo(unit.session, promo_id, team).promo.items[0].content.text == "Still here"
-    assert other.blobs.size(original(row.hash)) == row.size
-    shelf.take_in(other, row.id)
-    with other.database.unit() as unit:
+    shelf.take_in(second, row.id)
+    with second.database.unit() as unit:
         assert unit.session.get_one(MediaFile, row.id).facts == row.facts
-    # Nothing of this installation's work is done there: only that file has been looked at.
-    wrong = [f.sentence for f in upkeep.examine(other, deep=True) if not f.well]
-    assert wrong == []
+    assert wrong(second) == []
+    (tmp_path / "other.tar").write_bytes((tmp_path / "all.tar").read_bytes()[:5000])
+    with pytest.raises(Refusal, match=r"not a backup|not empty"):
+        upkeep.restore(installations("third"), tmp_path / "other.tar")
 
 
-def test_looking_over_finds_what_is_wrong(runtime: Runtime, team: str, files: Files) -> None:
-    row = ready(runtime, team, sound(files, "checked.wav"))
-    path = runtime.blobs.local(original(row.hash))
-    data = path.read_bytes()
-    path.write_bytes(data[:-1] + b"!")
-    with runtime.database.unit() as unit:
+def test_looking_over_finds_what_is_wrong(installations: Callable[[str], Runtime], files: Files) -> None:
+    other = installations("wrong")
+    other.database.migrate()
+    team = new_team(other)
+    changed, missing, unmade = (ready(other, team, sound(files, name)) for name in ("a.wav", "bb.wav", "ccc.wav"))
+    with other.database.unit() as unit:
         promo_id = promos.create(unit.session, team, None, "Damaged", ("wide",)).id
+    assert wrong(other) == []
+    path = other.blobs.local(original(changed.hash))
+    path.write_bytes(path.read_bytes()[:-1] + b"!")
+    other.blobs.remove(original(missing.hash))
+    other.blobs.remove(derived(unmade.hash, "samples"))
+    with other.database.unit() as unit:
         head = unit.session.get_one(PromoRow, promo_id).head_id
-        kept = unit.session.get_one(Revision, head).document
         unit.session.get_one(Revision, head).document = b"nothing"
-    try:
-        wrong = [finding.sentence for finding in upkeep.examine(runtime, deep=True) if not finding.well]
-        assert wrong == ["1 files are not what they were.", "1 promos cannot be read."]
-    finally:
-        path.write_bytes(data)
-        with runtime.database.unit() as unit:
-            unit.session.get_one(Revision, head).document = kept
+        lost = unit.session.get_one(MediaFile, unmade.id)
+        unit.session.add(MediaFile(**{
+            "id": "m-lost", "team_id": team, "name": "x", "hash": lost.hash[::-1], "size": 1, "state": "running",
+            "lease_until": now() - LONG_AGO, "removed_at": now(),
+        }))  # fmt: skip
+    assert wrong(other) == [
+        "1 files being looked at have lost their worker.",
+        "1 files are missing from the store.",
+        "1 files are not what they were.",
+        "1 files lack their stand-in.",
+        "1 promos cannot be read.",
+    ]
+    # A promo that cannot be read is said to be so, and breaks no list.
+    with other.database.unit() as unit:
+        assert [row.name for row in promos.list_promos(unit.session, team)] == ["Damaged"]
+        documents._cached.clear()
+        with pytest.raises(Refusal, match="cannot be read"):
+            promos.open_promo(unit.session, promo_id, team)
 
 
-def test_a_newer_database_is_refused_in_a_sentence(other: Runtime) -> None:
+def test_a_newer_database_is_refused_in_a_sentence(installations: Callable[[str], Runtime]) -> None:
+    other = installations("newer")
     other.database.migrate()
     with other.database.engine.begin() as connection:
         connection.execute(text("UPDATE alembic_version SET version_num = '9999'"))

@@ -197,7 +197,7 @@ def test_timelines_open_through_the_desk_and_bad_ones_say_why(visitor: Visitor) 
     assert "Kept" in visitor.page(made.location)
     answer = visitor.post("/promos/open", {"file": (io.BytesIO(b"{}"), "a.otio")})
     refused = until_opened(visitor, answer.location)
-    assert "That is not an OpenTimelineIO file." in refused.get_data(as_text=True)
+    assert "There is no timeline in that file." in refused.get_data(as_text=True)
 
 
 def until_opened(visitor: Visitor, where: str):

@@ -101,7 +101,10 @@ def _facts_of(container: Any, name: str) -> Facts:
     if len(container.streams) > limits.MAX_STREAMS:
         raise BadMedia("too-many", f"{name} holds more than {limits.MAX_STREAMS} streams.")
     videos = [s for s in container.streams.video if not _is_cover(s)]
-    sounding = any(s.codec_context is not None and s.codec_context.sample_rate for s in container.streams.audio)
+    rates = [s.codec_context.sample_rate for s in container.streams.audio if s.codec_context is not None]
+    if any(rate > limits.MAX_SAMPLE_RATE for rate in rates):
+        raise BadMedia("too-fast", f"{name} has more samples a second than can be used.")
+    sounding = any(rates)
     if not videos and not sounding:
         raise BadMedia("nothing", f"{name} holds neither picture nor sound that can be read.")
     if not videos:

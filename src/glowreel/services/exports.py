@@ -265,6 +265,13 @@ def _piece_done(runtime: Runtime, file_id: str, reused: bool) -> None:
         if not unit.session.scalar(left) and file.state in ("queued", "running"):
             file.state = "joining"
             unit.later("glowreel.export_join", file_id)
+        # Messages may have been lost with a worker: whoever is done with a piece calls for the next one.
+        waiting = (
+            select(ExportPiece.id).join(ExportFile).where(ExportPiece.state == "queued", ExportFile.state.in_(OPEN))
+        )
+        following = unit.session.scalar(waiting.order_by(ExportPiece.id).limit(1))
+        if following is not None:
+            unit.later("glowreel.export_piece", following)
 
 
 def fail(runtime: Runtime, file_id: str, sentence: str) -> None:

@@ -119,7 +119,7 @@ def _check(archive: tarfile.TarFile) -> None:
     try:
         index = archive.extractfile(INDEX)
         form = json.loads(index.read(10_000))["form"] if index is not None else None
-    except (KeyError, ValueError, TypeError) as error:
+    except (KeyError, ValueError, TypeError, tarfile.TarError) as error:
         raise Refusal("no-backup", "That is not a backup of Glow Reel.") from error
     if form != FORM:
         raise Refusal("newer", "That backup was made by a newer Glow Reel.", "Update this one to use it.")
