@@ -61,6 +61,8 @@ def hostile_files(field: Field, report: Report) -> None:
     rows = field.ask(team, [attack.name for attack in media()])
     crashes = sum("stopped the program" in str(row[1]) or "on our side" in str(row[1]) for row in rows)
     crashes += _count(field, "SELECT count(*) FROM openings WHERE error LIKE '%%on our side%%'")
+    unforeseen = (field.stack.folder / "limited.log").read_text().count("Traceback")
+    report.row("of them refused after an error that no rule foresaw", str(unforeseen))
     ready = sum(row[0] == "ready" for row in rows)
     report.row("hostile files and bundles tried", str(tried))
     report.row("of the media: read / refused in a sentence", f"{ready} / {len(rows) - ready}")

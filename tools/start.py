@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import argparse
+import fcntl
+import os
 import signal
 import socket
 import time
 from types import FrameType
+from typing import IO
 
 from tools.stack import ROOT, Stack
 
@@ -17,6 +20,7 @@ def main() -> None:
     parser.add_argument("--no-demo", action="store_true", help="start without the demo team and its promos")
     options = parser.parse_args()
     stack = Stack(ROOT / "var", options.port, demo=not options.no_demo)
+    held = hold(stack)
     stack.end_leftovers()
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
@@ -44,6 +48,22 @@ def main() -> None:
     finally:
         print("Stopping …", flush=True)
         stack.stop()
+        held.close()
+
+
+def hold(stack: Stack) -> IO[str]:
+    """Makes this the only supervisor of its folder; says which one there is otherwise. Ends with this process."""
+    file = (stack.folder / "supervisor").open("a+")
+    try:
+        fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        file.seek(0)
+        raise SystemExit(f"Glow Reel runs here already: {file.read().strip()}.") from None
+    file.truncate(0)
+    since = time.strftime("%d %B, %H:%M")
+    file.write(f"at {stack.address}, process {os.getpid()}, since {since}; `kill {os.getpid()}` stops it\n")
+    file.flush()
+    return file
 
 
 if __name__ == "__main__":

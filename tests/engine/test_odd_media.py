@@ -67,7 +67,7 @@ def test_transparency_of_vp9_stays_from_the_file_to_the_frame(tmp_path: Path, li
 
     context = Context(numbered("q"), {media.id: media})
     promo = apply(promo, AddPicture(media=media.id), context).promo
-    made = take_in(path, "clear", tmp_path, frozenset(), silent, silent)
+    made = take_in(path, "clear", tmp_path, silent, silent)
     assert made.facts.alpha
     frames = [draw_still(promo, WIDE, ticks(0.1), 180, Sources(library))]
     library.replace(media, tmp_path / "proxy")
@@ -83,7 +83,7 @@ def test_an_animated_picture_has_a_stand_in_that_holds_each_frame_as_long(tmp_pa
     shades = [Image.new("RGBA", (64, 48), (value, value, value, 255)) for value in (20, 120, 240)]
     path = tmp_path / "a.gif"
     shades[0].save(path, save_all=True, append_images=shades[1:], duration=[100, 300, 200])
-    made = take_in(path, "a.gif", tmp_path, frozenset(), silent, silent)
+    made = take_in(path, "a.gif", tmp_path, silent, silent)
     assert (made.facts.length, set(made.made)) == (ticks(0.6), {"proxy", "strip.jpg", "poster.jpg"})
     with closing(Footage(tmp_path / "proxy")) as footage:
         seen = [int(footage.bgra(footage.frame(ticks(at)), 64, 48)[24, 32, 1]) for at in (0.05, 0.11, 0.39, 0.41, 0.59)]
@@ -121,7 +121,7 @@ def test_interlaced_footage_has_no_combs_in_any_order(tmp_path: Path) -> None:
 def test_photos_of_newer_families_are_photos(tmp_path: Path, form: str) -> None:
     path = tmp_path / "photo"
     Image.new("RGB", (120, 80), (30, 140, 200)).save(path, form)
-    made = take_in(path, "photo", tmp_path, frozenset(), silent, silent)
+    made = take_in(path, "photo", tmp_path, silent, silent)
     assert (made.facts.kind, made.facts.width, made.facts.height) == ("photo", 120, 80)
     with Image.open(tmp_path / "proxy") as stand_in:
         assert np.allclose(stand_in.convert("RGB").getpixel((60, 40)), (30, 140, 200), atol=8)

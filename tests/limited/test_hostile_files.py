@@ -25,7 +25,7 @@ def outcome(pool: Limited, task: str, arguments: dict[str, object], folder: Path
 
 
 def taken_in(pool: Limited, path: Path, folder: Path) -> object:
-    arguments = {"path": str(path), "name": path.name, "id": "m", "hash": "0" * 64, "suffix": "", "had": []}
+    arguments = {"path": str(path), "name": path.name, "id": "m", "hash": "0" * 64, "suffix": ""}
     return outcome(pool, "take-in", arguments, folder, path.name)
 
 

@@ -25,7 +25,7 @@ def pool() -> Limited:
 
 
 def take_in(pool: Limited, path: Path, folder: Path, **more: object) -> dict[str, object]:
-    arguments = {"path": str(path), "name": path.name, "id": "m", "hash": "0" * 64, "suffix": ".mp4", "had": []}
+    arguments = {"path": str(path), "name": path.name, "id": "m", "hash": "0" * 64, "suffix": ".mp4"}
     return pool.run("take-in", arguments, folder, path.name, **more)
 
 

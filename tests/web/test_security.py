@@ -233,6 +233,14 @@ def test_a_large_form_is_refused_before_it_is_read(stack: Stack) -> None:
     assert b" 413 " in talk(str(stack.front.web), head).split(b"\r\n")[0]
 
 
+def test_a_file_may_be_larger_than_a_form(app, ada: Person) -> None:
+    headers = {"X-File-Name": "large.bin", "X-CSRFToken": ada.token(), "Content-Type": "application/octet-stream"}
+    large = bytes(6 * 1024**2)
+    assert ada.client.post("/shelf/uploads", data=large, headers=headers).status_code == 201
+    headers["Content-Type"] = "application/x-www-form-urlencoded"
+    assert ada.client.post("/promos", data=large, headers=headers).status_code == 413
+
+
 @pytest.mark.parametrize("size", ["zz", "-5", "ffffffffffffffffffff", ""])
 def test_bad_sizes_of_chunks_are_answered_without_a_fault(stack: Stack, size: str) -> None:
     head = b"POST /sign-in HTTP/1.1\r\nHost: localhost\r\nTransfer-Encoding: chunked\r\n\r\n"

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import errno
+import traceback
 from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
 
+from glowreel.core.errors import BadMedia, GlowReelError
 from glowreel.core.media import Media
 from glowreel.core.time import SAMPLE_RATE, TICKS_PER_SECOND
 from glowreel.engine import ingest
@@ -18,6 +21,8 @@ from glowreel.engine.still import encode
 from glowreel.engine.svg import draw_svg
 
 PREVIEW_PHOTO_SIDE = 1440
+OURS = (errno.ENOSPC, errno.EDQUOT, errno.EFBIG, errno.ENOMEM, errno.EPIPE)
+"""What is no fault of the file."""
 MEASURED = ("kind", "length", "width", "height", "rate", "sounding", "alpha", "transfer")
 """What a promo keeps of a file's facts."""
 
@@ -36,11 +41,24 @@ def media_of(facts: Facts, id: str, name: str, hash: str, suffix: str) -> Media:
     return Media(id=id, name=name, hash=hash, suffix=suffix, **{field: getattr(facts, field) for field in MEASURED})
 
 
-def take_in(path: Path, name: str, folder: Path, had: frozenset[str], progress: Progress, longer: Progress) -> Intake:
-    """Looks at a file and makes what is needed of it in a folder, except for what there is already (`had`).
+def take_in(path: Path, name: str, folder: Path, progress: Progress, longer: Progress) -> Intake:
+    """Looks at a file and makes what is needed of it in a folder.
 
     `longer` is told how many seconds more it may take, for its length. Raises `BadMedia`.
     """
+    try:
+        return _take_in(path, name, folder, progress, longer)
+    except (GlowReelError, MemoryError):
+        raise
+    except Exception as error:
+        if isinstance(error, OSError) and error.errno in OURS:
+            raise
+        # Over a file that is made for it, the libraries that read it raise anything at all.
+        traceback.print_exc()
+        raise BadMedia("broken", f"{name} is damaged and cannot be read to its end.", "Save it again.") from error
+
+
+def _take_in(path: Path, name: str, folder: Path, progress: Progress, longer: Progress) -> Intake:
     facts = probe(path, name)
     longer(6 * facts.length / TICKS_PER_SECOND)
     if facts.kind == "photo":

@@ -45,8 +45,7 @@ class Tell:
 
 def _take_in(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
     """Looks at one file; see `engine.intake`. Answers with its `facts` as a promo keeps them, `strip` and `made`."""
-    had = frozenset(arguments["had"])
-    intake = take_in(Path(arguments["path"]), arguments["name"], folder, had, tell.share, tell.longer)
+    intake = take_in(Path(arguments["path"]), arguments["name"], folder, tell.share, tell.longer)
     media = media_of(intake.facts, arguments["id"], arguments["name"], arguments["hash"], arguments["suffix"])
     strip = asdict(intake.strip) if intake.strip else None
     return {"facts": media.model_dump(mode="json"), "strip": strip, "made": list(intake.made)}

@@ -222,7 +222,7 @@ def _made(runtime: Runtime, lease: Lease, row: MediaFile) -> dict[str, object]:
     """What a file's row says once everything is made of it."""
     blobs = runtime.blobs
     arguments = {
-        "path": str(blobs.local(original(row.hash)).resolve()), "name": row.name, "had": [], "id": row.id,
+        "path": str(blobs.local(original(row.hash)).resolve()), "name": row.name, "id": row.id,
         "hash": row.hash, "suffix": row.suffix,
     }  # fmt: skip
     tell = _seldom(lambda share: lease.renew(progress=round(share, 3)))

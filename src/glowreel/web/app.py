@@ -82,6 +82,7 @@ def create_app(runtime: Runtime) -> Flask:
     if settings.proxies:
         near = settings.proxies
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=near, x_proto=near)  # type: ignore[method-assign]
+    app.before_request(_limit_body)  # Before anything looks into a form.
     csrf.init_app(app)
     login.init_app(app)
     login.unauthorized_handler(signed_out)
@@ -89,7 +90,6 @@ def create_app(runtime: Runtime) -> Flask:
     for area in (account, desk, editor, shelf, preview, history, exports, storage):
         app.register_blueprint(area.routes.blueprint)
     register_errors(app)
-    app.before_request(_limit_body)
     app.after_request(_harden)
     app.jinja_env.filters["clock"] = clock
     app.jinja_env.filters["megabytes"] = megabytes

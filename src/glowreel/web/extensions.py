@@ -98,6 +98,9 @@ def absolute(path: str) -> str:
     return root.rstrip("/") + path
 
 
-def flash(sentence: str) -> None:
-    """Shows a sentence on the next page, after those that wait to be shown there already."""
-    session["said"] = f"{session['said']} {sentence}" if session.get("said") else sentence
+def flash(sentence: str, undo: str = "") -> None:
+    """Shows a sentence on the next page, after those that wait to be shown there already; `undo` is where a button
+    beside it leads."""
+    waiting = session.get("said") or {}
+    before = waiting.get("sentence", "") if isinstance(waiting, dict) else ""
+    session["said"] = {"sentence": f"{before} {sentence}".strip()[:1500], "undo": undo}

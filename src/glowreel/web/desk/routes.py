@@ -73,7 +73,7 @@ def create() -> AnyResponse:
 def remove(promo_id: str) -> AnyResponse:
     with transaction() as work:
         row = promos.remove(work.session, promo_id, team_id())
-    flash(f"“{row.name}” is off the Desk.|{url_for('desk.restore', promo_id=promo_id)}")
+    flash(f"“{row.name}” is off the Desk.", undo=url_for("desk.restore", promo_id=promo_id))
     return redirect(url_for("desk.desk"))
 
 
