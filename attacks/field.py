@@ -54,7 +54,7 @@ class Person:
 
     def edit(self, text: str, promo: str = "") -> str:
         """One edit; answers with the name it is kept under. Raises where it is not acknowledged."""
-        press = f"{text}-{time.time_ns()}"[:40]
+        press = f"{time.time_ns()}-{text.replace(' ', '-')}"[:40]
         command = {"command": json.dumps({"do": "rename", "name": text[:80]}), "press": press}
         self.post(f"{promo or self.promo}/edit", command)
         return press
