@@ -101,6 +101,17 @@ def test_a_changed_password_signs_out_everywhere_else(app, ada: Person) -> None:
     assert other.sign_in("nine other lanterns").status_code == 302
 
 
+def test_visitors_of_the_demo_see_nothing_of_one_another(app) -> None:
+    first, second = Person(app), Person(app)
+    first.client.environ_base["HTTP_USER_AGENT"] = "Browser (iPad; like)"
+    for person in (first, second):
+        assert person.post("/demo").status_code == 302
+    assert "iPad" not in second.client.get("/account").get_data(as_text=True)
+    assert second.post("/account/sign-ins/end").status_code == 422
+    assert second.post("/account/password", {"old": "x", "password": PASSWORD}).status_code == 422
+    assert first.inside
+
+
 def test_signing_in_is_limited_for_an_account_whatever_address_it_is_tried_from(runtime: Runtime) -> None:
     app = create_app(runtime)
     victim = Person(app)

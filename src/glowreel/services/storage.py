@@ -13,7 +13,7 @@ from glowreel.core.errors import NoRoom, Refusal
 from glowreel.services.setup import Runtime
 from glowreel.store.models import Export, ExportFile, MediaFile, PromoRow, Revision
 
-GIGABYTE = 1024**3
+GIGABYTE = 1000**3
 LISTED = 40
 
 

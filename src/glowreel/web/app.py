@@ -139,6 +139,8 @@ def asset(name: str) -> str:
 
 def megabytes(size: int) -> str:
     """A size for people."""
+    if not size:
+        return "nothing"
     if size < 1_000_000:
         return f"{max(1, round(size / 1000))} kB"
     return f"{size / 1_000_000:.1f} MB" if size < 2_000_000_000 else f"{size / 1_000_000_000:.1f} GB"

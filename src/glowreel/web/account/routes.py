@@ -150,7 +150,22 @@ def sign_out() -> Response:
 def _page(problem: str = "") -> str:
     with transaction() as work:
         active = sign_ins.list_active(work.session, user_id())
-    return render_template("account/account.html", sign_ins=active, problem=problem)
+    if _shared():
+        active = [row for row in active if row.id == current_user.sign_in_id]
+    return render_template("account/account.html", sign_ins=active, problem=problem, shared=_shared())
+
+
+def _shared() -> bool:
+    """Whether this is the demo's account, which strangers share: they see nothing of one another."""
+    with transaction() as work:
+        demo = accounts.demo_user(work.session)
+    return demo is not None and demo.id == user_id()
+
+
+def _own() -> None:
+    """Refuses what only the one person may do whose account this is."""
+    if _shared():
+        raise Refusal("shared", "Everybody who looks at the demo is in this account.", "Sign up for one of your own.")
 
 
 @blueprint.get("/account")
@@ -164,6 +179,7 @@ def account() -> str:
 @login_required
 @limiter.limit("10/15 minutes", key_func=lambda: "password:" + user_id())
 def password() -> Page:
+    _own()
     try:
         with transaction() as work:
             accounts.change_password(
@@ -179,6 +195,7 @@ def password() -> Page:
 @blueprint.post("/account/sign-ins/<sign_in_id>/end")
 @login_required
 def end(sign_in_id: str) -> Response:
+    _own()
     with transaction() as work:
         sign_ins.end(work.session, sign_in_id, user_id())
     flash("That device is signed out.")
@@ -188,6 +205,7 @@ def end(sign_in_id: str) -> Response:
 @blueprint.post("/account/sign-ins/end")
 @login_required
 def end_others() -> Response:
+    _own()
     with transaction() as work:
         sign_ins.end_all(work.session, user_id(), but=current_user.sign_in_id)
     flash("Every other device is signed out.")
