@@ -88,14 +88,14 @@ def pictures(camera: Camera) -> None:
     camera.until(lambda: len(camera.all(".export-file.is-done")) == 3, 240)
     driver.get(camera.address + "/exports")
     camera.shoot("exports")
-    driver.get(camera.address + "/storage")
-    camera.shoot("storage")
-    driver.get(camera.address + "/account")
-    camera.shoot("account")
     link = camera.all('a[href*="/watch/"]')[0].get_attribute("href") or ""
     driver.get(link)
     driver.execute_script("document.querySelector('video').currentTime = 7")
     camera.shoot("watch")
+    driver.get(camera.address + "/storage")
+    camera.shoot("storage")
+    driver.get(camera.address + "/account")
+    camera.shoot("account")
 
 
 def timeline_pictures(camera: Camera) -> None:

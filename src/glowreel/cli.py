@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import json
 import secrets
 import sys
 import tempfile
@@ -205,6 +206,26 @@ def doctor(deep: bool) -> None:
     for finding in found:
         click.echo(("well   " if finding.well else "WRONG  ") + finding.sentence)
     sys.exit(0 if all(finding.well for finding in found) else 1)
+
+
+@main.command(name="tables")
+@click.argument("name", required=False)
+@click.option("--json", "as_json", is_flag=True, help="As JSON, for programs.")
+@click.option("--document", is_flag=True, help="As the reference in docs/.")
+def print_tables(name: str | None, as_json: bool, document: bool) -> None:
+    """Prints what there is of everything: commands, transitions, fonts …, each with one line of meaning."""
+    from glowreel import tables
+
+    if document:
+        click.echo(tables.as_document(), nl=False)
+        return
+    if name is not None and name not in tables.TABLES:
+        raise click.BadParameter(f"there is no table called {name}; there are {', '.join(tables.TABLES)}")
+    names = [name] if name else list(tables.TABLES)
+    if as_json:
+        click.echo(json.dumps({key: tables.TABLES[key].rows() for key in names}, indent=1, ensure_ascii=False))
+        return
+    click.echo("\n\n".join(tables.as_text(key) for key in names))
 
 
 @main.command()

@@ -13,8 +13,9 @@ from pathlib import Path
 import pytest
 from attacks.files import footage, heavy_filters
 
-from glowreel.core.errors import BadMedia
+from glowreel.core.errors import BadMedia, Fault
 from glowreel.limited.client import Died, Interrupted, Limited, environment
+from glowreel.limited.messages import HEAD, Incoming
 
 
 @pytest.fixture(scope="module")
@@ -29,17 +30,30 @@ def take_in(pool: Limited, path: Path, folder: Path, **more: object) -> dict[str
     return pool.run("take-in", arguments, folder, path.name, **more)
 
 
-def children(pool: Limited) -> list[int]:
-    """The processes that the pool has at work."""
+def children(pool: Limited, worked: float = 0.0) -> list[int]:
+    """The processes that the pool has at work, for at least so many seconds of the processor."""
     found = []
     for stat in Path("/proc").glob("[0-9]*/stat"):
         try:
             fields = stat.read_text().rpartition(")")[2].split()
         except OSError:
             continue
-        if int(fields[1]) == pool._server.pid and fields[0] != "Z":
+        busy = int(fields[11]) / os.sysconf("SC_CLK_TCK") >= worked
+        if int(fields[1]) == pool._server.pid and fields[0] != "Z" and busy:
             found.append(int(stat.parent.name))
     return found
+
+
+def kill_work(pool: Limited) -> threading.Thread:
+    """Ends the next process that is well at work, as a fault in a decoder would."""
+
+    def kill() -> None:
+        until(lambda: children(pool, 0.3), 20)
+        os.kill(children(pool, 0.3)[0], signal.SIGSEGV)
+
+    killer = threading.Thread(target=kill)
+    killer.start()
+    return killer
 
 
 def until(condition, seconds: float = 10) -> None:
@@ -69,12 +83,7 @@ def test_footage_comes_out_measured_with_all_that_previews_need(pool: Limited, t
 
 
 def test_work_that_dies_is_told_and_the_next_goes_on(pool: Limited, tmp_path: Path, stubborn: Path) -> None:
-    def kill() -> None:
-        until(lambda: children(pool))
-        os.kill(children(pool)[0], signal.SIGSEGV)
-
-    killer = threading.Thread(target=kill)
-    killer.start()
+    killer = kill_work(pool)
     with pytest.raises(Died, match=r"stubborn\.svg could not be read"):
         take_in(pool, stubborn, tmp_path)
     killer.join()
@@ -88,7 +97,7 @@ def test_work_that_is_not_wanted_any_more_is_ended(pool: Limited, tmp_path: Path
         pass
 
     def check() -> None:
-        if children(pool):
+        if children(pool, 0.2):
             raise Enough
 
     with pytest.raises(Enough):
@@ -101,8 +110,8 @@ def test_a_server_that_is_killed_is_no_fault_of_the_file(tmp_path: Path, stubbor
     pool._connect().close()
 
     def kill() -> None:
-        until(lambda: children(pool))
-        kept.extend(children(pool))
+        until(lambda: children(pool, 0.2), 20)
+        kept.extend(children(pool, 0.2))
         pool._server.kill()
 
     kept: list[int] = []
@@ -177,6 +186,22 @@ def test_the_pool_knows_no_secret_and_reaches_no_network(monkeypatch) -> None:
         """
         found = subprocess.run([sys.executable, "-c", textwrap.dedent(reach)], capture_output=True, text=True).stdout
     assert found.split("\n")[0] == "cannot be asked" or "not reached" in found
+
+
+def test_messages_come_whole_in_parts_or_not_at_all() -> None:
+    here, there = socket.socketpair()
+    with here, there:
+        here.settimeout(0.05)
+        incoming = Incoming(here, 1000)
+        there.sendall(HEAD.pack(9) + b'{"a": 1}')
+        for _ in range(2):
+            with pytest.raises(TimeoutError):
+                incoming.receive()
+        there.sendall(b" " + HEAD.pack(8) + b'{"b": 2}' + HEAD.pack(5000))
+        assert incoming.receive() == {"a": 1}
+        assert incoming.receive() == {"b": 2}
+        with pytest.raises(Fault, match="more than it may"):
+            incoming.receive()
 
 
 def test_a_file_that_never_ends_is_given_up(pool: Limited, tmp_path: Path, stubborn: Path, monkeypatch) -> None:

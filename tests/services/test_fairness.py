@@ -1,8 +1,5 @@
 """Work is shared out fairly between teams, and what ends its process twice is set aside."""
 
-import os
-import signal
-import threading
 from dataclasses import replace
 from datetime import timedelta
 from pathlib import Path
@@ -15,7 +12,7 @@ from glowreel.core.commands import InsertFiller
 from glowreel.services import exports, promos, shelf
 from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportPiece, MediaFile, new_key, now
-from tests.limited.test_pool import children, until
+from tests.limited.test_pool import kill_work
 from tests.services.test_promos import edit, new_team
 from tests.services.test_shelf import bring
 
@@ -102,13 +99,7 @@ def test_what_ends_its_process_twice_is_set_aside(runtime: Runtime, quiet: None,
     alone.limited.reach()
     states = []
     for _ in range(2):
-
-        def kill() -> None:
-            until(lambda: children(alone.limited), 20)
-            os.kill(children(alone.limited)[0], signal.SIGSEGV)
-
-        killer = threading.Thread(target=kill)
-        killer.start()
+        killer = kill_work(alone.limited)
         shelf.take_in(alone, key)
         killer.join()
         with runtime.database.unit() as unit:

@@ -18,7 +18,7 @@ from typing import Any
 
 from glowreel.core.errors import BadMedia, Fault, GlowReelError, Missing, NoRoom, Refusal, Unreadable
 from glowreel.limited.limits import ANSWER_BYTES, LIMITS
-from glowreel.limited.messages import receive, send
+from glowreel.limited.messages import Incoming, send
 
 LOOK_EVERY = 0.2
 STARTING = 20.0
@@ -86,10 +86,11 @@ class Limited:
         limits = LIMITS[task]
         began: float | None = None
         heard, seconds = time.monotonic(), limits.seconds
+        incoming = Incoming(connection, ANSWER_BYTES)
         while True:
             check()
             try:
-                message = receive(connection, ANSWER_BYTES)
+                message = incoming.receive()
             except TimeoutError:
                 now = time.monotonic()
                 if began is not None and now - began > seconds:

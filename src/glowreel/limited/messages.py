@@ -17,30 +17,38 @@ def send(connection: socket.socket, message: dict[str, Any]) -> None:
     connection.sendall(HEAD.pack(len(data)) + data)
 
 
-def receive(connection: socket.socket, most: int) -> dict[str, Any] | None:
-    """The next message; None where the other side is gone. Raises `TimeoutError` where nothing came in time."""
-    head = _exactly(connection, HEAD.size)
-    if head is None:
-        return None
-    (length,) = HEAD.unpack(head)
-    if length > most:
-        raise Fault("a piece of limited work answered with more than it may")
-    data = _exactly(connection, length)
-    return None if data is None else json.loads(data)
+class Incoming:
+    """The messages that come over a connection, none longer than `most` bytes.
 
+    What has come of a message is kept while its rest is waited for, so that whoever stops in the middle of one is given
+    up like whoever says nothing.
+    """
 
-def _exactly(connection: socket.socket, count: int) -> bytes | None:
-    parts = bytearray()
-    while len(parts) < count:
-        try:
-            part = connection.recv(min(1 << 20, count - len(parts)))
-        except ConnectionError:
+    def __init__(self, connection: socket.socket, most: int) -> None:
+        self._connection, self._most = connection, most
+        self._buffer = bytearray()
+
+    def receive(self) -> dict[str, Any] | None:
+        """The next message; None where the other side is gone. Raises `TimeoutError` where it is not there in time."""
+        while (message := self._whole()) is None:
+            try:
+                part = self._connection.recv(1 << 20)
+            except ConnectionError:
+                return None
+            if not part:
+                return None
+            self._buffer += part
+        return message
+
+    def _whole(self) -> dict[str, Any] | None:
+        if len(self._buffer) < HEAD.size:
             return None
-        except TimeoutError:
-            if parts:
-                continue  # A message has begun: the rest of it is on its way.
-            raise
-        if not part:
+        (length,) = HEAD.unpack_from(self._buffer)
+        if length > self._most:
+            raise Fault("a piece of limited work answered with more than it may")
+        end = HEAD.size + length
+        if len(self._buffer) < end:
             return None
-        parts += part
-    return bytes(parts)
+        data = bytes(self._buffer[HEAD.size : end])
+        del self._buffer[:end]
+        return dict(json.loads(data))

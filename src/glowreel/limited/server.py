@@ -24,7 +24,7 @@ from typing import Any
 
 from glowreel.core.errors import Refusal, Unreadable
 from glowreel.limited.limits import LIMITS, MOST, REQUEST_BYTES, Limits
-from glowreel.limited.messages import receive, send
+from glowreel.limited.messages import Incoming, send
 
 LOOK_EVERY = 0.1
 NEW_NETWORK, NEW_USER = 0x40000000, 0x10000000
@@ -157,7 +157,7 @@ def _work(connection: socket.socket) -> None:
     os.nice(5)
     with contextlib.suppress(OSError):
         Path("/proc/self/oom_score_adj").write_text("800")
-    request = receive(connection, REQUEST_BYTES)
+    request = Incoming(connection, REQUEST_BYTES).receive()
     if request is None:
         return
     limits = LIMITS[request["task"]]

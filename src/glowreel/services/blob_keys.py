@@ -7,16 +7,13 @@ from pathlib import Path
 from glowreel.core.errors import Missing, Unreadable
 from glowreel.store.blobs import Blobs
 
-DERIVED = ("proxy", "samples", "peaks", "poster.jpg", "strip.jpg", "picture")
-"""Names of what is made from a source; `picture` is a drawing's pixels."""
-
 
 def original(source: str) -> str:
     return f"media/{source[:2]}/{source}/original"
 
 
 def derived(source: str, name: str) -> str:
-    """Key of something made from a source: one of `DERIVED`."""
+    """Key of something made from a source: one of `engine.makers.MAKERS`."""
     return f"media/{source[:2]}/{source}/{name}"
 
 

@@ -24,8 +24,9 @@ from pathlib import Path
 from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
+from glowreel.engine.makers import MAKERS
 from glowreel.services import presses, sign_ins
-from glowreel.services.blob_keys import DERIVED, derived, original
+from glowreel.services.blob_keys import derived, original
 from glowreel.services.exports import file_blob, piece_blob
 from glowreel.services.setup import Runtime
 from glowreel.store.models import (
@@ -136,7 +137,7 @@ def _media(runtime: Runtime) -> int:
             unit.session.flush()
             count += 1
             if unit.session.scalar(select(MediaFile.id).where(MediaFile.hash == row.hash).limit(1)) is None:
-                keys = [original(row.hash), *(derived(row.hash, name) for name in DERIVED)]
+                keys = [original(row.hash), *(derived(row.hash, name) for name in MAKERS)]
                 unit.after(lambda keys=keys: _remove(runtime, keys))  # type: ignore[misc]
     return count
 

@@ -1,0 +1,43 @@
+"""What each kind of transition and of coming and going means, in one line; a test keeps the lists whole."""
+
+from __future__ import annotations
+
+TRANSITIONS: dict[str, str] = {
+    "crossfade": "one clip fades into the next",
+    "dip-black": "fades to black, then from black",
+    "dip-white": "fades to white, then from white",
+    "blur": "both blur where they fade into one another",
+    "zoom": "moves into the first and out of the second",
+    "spin": "both turn while they fade",
+    "iris": "the second opens as a circle from the middle",
+    "push-left": "the second comes from the right and pushes the first out",
+    "push-right": "the second comes from the left and pushes the first out",
+    "push-up": "the second comes from below and pushes the first out",
+    "push-down": "the second comes from above and pushes the first out",
+    "wipe-left": "an edge moves to the left and uncovers the second",
+    "wipe-right": "an edge moves to the right and uncovers the second",
+    "wipe-up": "an edge moves up and uncovers the second",
+    "wipe-down": "an edge moves down and uncovers the second",
+    "slide-left": "the second comes to lie over the first, from the right",
+    "slide-right": "the second comes to lie over the first, from the left",
+    "slide-up": "the second comes to lie over the first, from below",
+    "slide-down": "the second comes to lie over the first, from above",
+}
+
+MOTIONS: dict[str, str] = {
+    "none": "there at once, gone at once",
+    "fade": "fades",
+    "rise": "comes up a little while it fades in, and goes on up while it fades out",
+    "blur": "comes out of a blur and goes into one",
+    "zoom": "grows into its size and out of it",
+    "spin": "turns into its place and out of it",
+    "iris": "opens and closes as a circle",
+    "wipe-left": "an edge that moves to the left uncovers or covers it",
+    "wipe-right": "an edge that moves to the right uncovers or covers it",
+    "wipe-up": "an edge that moves up uncovers or covers it",
+    "wipe-down": "an edge that moves down uncovers or covers it",
+    "slide-left": "comes in from the right, goes out to the left",
+    "slide-right": "comes in from the left, goes out to the right",
+    "slide-up": "comes in from below, goes out upwards",
+    "slide-down": "comes in from above, goes out downwards",
+}
