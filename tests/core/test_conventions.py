@@ -5,10 +5,13 @@ import re
 import sys
 from dataclasses import fields
 from pathlib import Path
+from typing import Annotated, get_args, get_origin, get_type_hints
 
 import pytest
+from pydantic.fields import FieldInfo
 
-from glowreel.core.commands import ALL
+from glowreel.core.commands import ALL, Remove
+from glowreel.core.commands.roles import Role, fields_of, named
 from glowreel.core.errors import GlowReelError
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.services.setup import Settings
@@ -103,3 +106,26 @@ def test_what_is_shipped_from_elsewhere_has_its_licence_beside_it() -> None:
         assert (static / "vendor" / f"{name}.LICENSE").exists()
     fonts = ROOT / "src/glowreel/engine/fonts"
     assert len(list(fonts.glob("OFL-*.txt"))) == len({path.name.split("_")[0] for path in fonts.glob("*.ttf")})
+
+
+def _bare_identifiers(annotation: object) -> bool:
+    """Whether a type holds an identifier that does not say what it names."""
+    if get_origin(annotation) is Annotated:
+        inner, *metadata = get_args(annotation)
+        fields = [part for part in metadata if isinstance(part, FieldInfo)]
+        pattern = any(getattr(rule, "pattern", None) for field in fields for rule in field.metadata)
+        return pattern and inner is str and not any(isinstance(part, Role) for part in metadata)
+    return any(_bare_identifiers(part) for part in get_args(annotation))
+
+
+def test_commands_say_what_their_identifiers_name() -> None:
+    for command in ALL:
+        hints = get_type_hints(command, include_extras=True)
+        bare = [name for name in command.model_fields if hints[name] is not str and _bare_identifiers(hints[name])]
+        colours = {"colour", "box"}
+        assert not set(bare) - colours, (command.__name__, bare)
+    paste = next(command for command in ALL if command.__name__ == "ReplaceClip")
+    assert fields_of(paste) == {"clip": frozenset({"target"}), "media": frozenset({"media"})}
+    several = Remove(items=("a", "b"))
+    assert named(several, "target") == {"a", "b"}
+    assert named(several, "media") == frozenset()

@@ -9,6 +9,7 @@ from sqlalchemy import select, union_all
 from sqlalchemy.orm import Session
 
 from glowreel.core.commands import Command, Context, Outcome, apply
+from glowreel.core.commands.roles import named
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import FIRST_CHOICE, shipped
@@ -136,8 +137,7 @@ def team_media(session: Session, team_id: str, ids: set[str]) -> dict[str, Media
 
 def named_media(command: Command) -> set[str]:
     """The media that a command puts in."""
-    named = getattr(command, "media", ())
-    return {named} if isinstance(named, str) else set(named)
+    return set(named(command, "media")) | command.brings()
 
 
 def edit(
@@ -198,10 +198,7 @@ def _with_warning(
     if revision is None or revision.promo_id != row.id:
         return outcome
     old, new = timeline(document(session, row, seen)), timeline(promo)
-    fields = ("item", "clip", "after", "items", "clips")
-    values = [getattr(command, field, None) for field in fields]
-    named = {key for value in values for key in ((value,) if isinstance(value, str) else value or ())}
-    for key in named:
+    for key in sorted(named(command, "target")):
         before, now = (index.clip.get(key) or index.item.get(key) for index in (old, new))
         if before is not None and now is not None and before != now:
             notice = "It had been changed in another window meanwhile. Both steps are in the history."

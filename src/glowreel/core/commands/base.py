@@ -50,6 +50,10 @@ class Command(BaseModel):
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         raise NotImplementedError
 
+    def brings(self) -> set[str]:
+        """Media that it puts in and that stand in no field of their own."""
+        return set()
+
 
 def with_media(promo: Promo, *media: Media) -> Promo:
     """The promo, knowing these files too."""

@@ -17,13 +17,13 @@ from pydantic import Field
 from glowreel.core.commands.base import Command, Context, Outcome, with_media
 from glowreel.core.commands.change import rebuild_scenes, replace_clip
 from glowreel.core.commands.rate import with_first_rate
+from glowreel.core.commands.roles import FormatId, MediaId, Reference, Target
 from glowreel.core.document import Clip, Promo, Scene
 from glowreel.core.errors import Refusal
 from glowreel.core.media import Media
 from glowreel.core.place import Framing
 from glowreel.core.time import Length, Rate, Ticks, ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Id
 
 PHOTO_LENGTH = ticks(3)
 
@@ -71,8 +71,8 @@ class InsertClips(Command):
     """Puts media on the main track, before a clip, or at the cut nearest to `at`, or at the end."""
 
     do: Literal["insert-clips"] = "insert-clips"
-    media: tuple[Id, ...] = Field(min_length=1, max_length=200)
-    before: Id | None = None
+    media: tuple[MediaId, ...] = Field(min_length=1, max_length=200)
+    before: Reference | None = None
     at: Ticks | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
@@ -92,7 +92,7 @@ class InsertFiller(Command):
     """Holds a place on the main track."""
 
     do: Literal["insert-filler"] = "insert-filler"
-    before: Id | None = None
+    before: Reference | None = None
     at: Ticks | None = None
     length: Length = ticks(2)
 
@@ -113,8 +113,8 @@ class MoveClips(Command):
     """
 
     do: Literal["move-clips"] = "move-clips"
-    clips: tuple[Id, ...] = Field(min_length=1, max_length=2000)
-    before: Id | None = None
+    clips: tuple[Target, ...] = Field(min_length=1, max_length=2000)
+    before: Reference | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)
@@ -142,9 +142,9 @@ class FrameClip(Command):
     """Sets how a clip meets the frame: in all formats, or in one only."""
 
     do: Literal["frame-clip"] = "frame-clip"
-    clip: Id
+    clip: Target
     framing: Framing
-    only: Id | None = None
+    only: FormatId | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         def change(clip: Clip) -> Clip:

@@ -19,6 +19,7 @@ from glowreel.core.commands.change import keep_times, rebuild_scenes, replace_cl
 from glowreel.core.commands.clips import clip_of, insert_at
 from glowreel.core.commands.parts import set_part, timed_part
 from glowreel.core.commands.rate import with_first_rate
+from glowreel.core.commands.roles import MediaId, Target
 from glowreel.core.commands.split import cut_main
 from glowreel.core.commands.trim import fitted_clip, trim_clip
 from glowreel.core.document import Clip, Promo
@@ -27,7 +28,6 @@ from glowreel.core.media import Media
 from glowreel.core.speed import UNIT, Speed, SpeedPoint, source_range
 from glowreel.core.time import MAX_TICKS, Length, Ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Id
 
 By = Annotated[int, Field(ge=-MAX_TICKS, le=MAX_TICKS)]
 
@@ -49,7 +49,7 @@ class Overwrite(Command):
     """Lays a clip over whatever the main track shows from `at` on; at the end it makes the promo longer."""
 
     do: Literal["overwrite"] = "overwrite"
-    media: Id
+    media: MediaId
     at: Ticks
     source_in: Ticks = 0
     length: Length | None = None
@@ -91,8 +91,8 @@ class ReplaceClip(Command):
     """
 
     do: Literal["replace-clip"] = "replace-clip"
-    clip: Id
-    media: Id
+    clip: Target
+    media: MediaId
     source_in: Ticks = 0
     shorter: Shorter = "slow"
 
@@ -130,7 +130,7 @@ class RollCut(Command):
     """Moves the cut after a clip: one gets longer as the other gets shorter. Layers stay at their times."""
 
     do: Literal["roll-cut"] = "roll-cut"
-    after: Id
+    after: Target
     by: By
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
@@ -154,7 +154,7 @@ class Slip(Command):
     """Shows another part of the material in the same place and length: `by` ticks of the source later, or earlier."""
 
     do: Literal["slip"] = "slip"
-    item: Id
+    item: Target
     by: By
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:

@@ -23,6 +23,7 @@ from pydantic import Field
 from glowreel.core.commands.base import Command, Context, Outcome, called, with_media
 from glowreel.core.commands.change import map_items, put_item, replace_clip, replace_item
 from glowreel.core.commands.rate import with_first_rate
+from glowreel.core.commands.roles import FormatId, MediaId, Target, TrackId
 from glowreel.core.document import Anchor, Free, Item, Motion, Picture, Promo, Tied, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import Format
@@ -30,7 +31,7 @@ from glowreel.core.layout import Box, in_safe_area, pinned
 from glowreel.core.place import Place
 from glowreel.core.time import TICKS_PER_SAMPLE, Length, Ticks, ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Fraction01, Id
+from glowreel.core.value import Fraction01
 from glowreel.core.words import MAX_LETTERS, Words
 
 TITLE_PLACE = Place(item=(0.0, 1.0), frame=(0.0, 1.0), dx=0.09, dy=-0.12, size=0.13, wrap=0.92)
@@ -53,7 +54,7 @@ class AddWords(Command):
     text: str = Field(default="Your words", max_length=MAX_LETTERS)
     at: Ticks = 0
     length: Length = ticks(3)
-    track: Id | None = None
+    track: TrackId | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         item = Item(
@@ -75,9 +76,9 @@ class AddPicture(Command):
     """Puts a photo, logo or footage in front of the main track; `whole` makes it last from start to end."""
 
     do: Literal["add-picture"] = "add-picture"
-    media: Id
+    media: MediaId
     at: Ticks = 0
-    track: Id | None = None
+    track: TrackId | None = None
     whole: bool = False
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
@@ -106,9 +107,9 @@ class MoveItem(Command):
     """
 
     do: Literal["move-item"] = "move-item"
-    item: Id
+    item: Target
     at: Ticks
-    track: Id | None = None
+    track: TrackId | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)
@@ -135,7 +136,7 @@ class TieItem(Command):
     """Ties an item to the clip under its start, or frees it to stay at its time, or stretches it over the whole."""
 
     do: Literal["tie-item"] = "tie-item"
-    item: Id
+    item: Target
     to: Literal["clip", "time", "whole"]
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
@@ -184,8 +185,8 @@ class PlaceItem(Command):
     """
 
     do: Literal["place-item"] = "place-item"
-    item: Id
-    format: Id
+    item: Target
+    format: FormatId
     x: Far
     y: Far
     width: float = Field(gt=0, le=16, allow_inf_nan=False)
@@ -213,8 +214,8 @@ class AdjustPlace(Command):
     """
 
     do: Literal["adjust-place"] = "adjust-place"
-    item: Id
-    format: Id
+    item: Target
+    format: FormatId
     only: bool = False
     size: float | None = Field(default=None, gt=0.005, le=8, allow_inf_nan=False)
     wrap: float | None = Field(default=None, gt=0.005, le=8, allow_inf_nan=False)
@@ -238,8 +239,8 @@ class ResetPlace(Command):
     """Drops a format's own place for an item, or framing for a clip, so that it follows the others again."""
 
     do: Literal["reset-place"] = "reset-place"
-    item: Id
-    format: Id
+    item: Target
+    format: FormatId
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)
@@ -258,7 +259,7 @@ class SetMotion(Command):
     """How a layer comes and goes, and how see-through it is."""
 
     do: Literal["set-motion"] = "set-motion"
-    item: Id
+    item: Target
     arrives: Motion | None = None
     arrive_length: Ticks | None = None
     leaves: Motion | None = None

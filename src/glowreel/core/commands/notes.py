@@ -14,11 +14,11 @@ from typing import Literal
 from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Outcome
+from glowreel.core.commands.roles import Target
 from glowreel.core.document import Note, Promo
 from glowreel.core.errors import Missing
 from glowreel.core.time import Ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Id
 
 
 class AddNote(Command):
@@ -38,7 +38,7 @@ class SetNote(Command):
     """Writes a note anew, or moves it."""
 
     do: Literal["set-note"] = "set-note"
-    note: Id
+    note: Target
     text: str | None = Field(default=None, max_length=500)
     at: Ticks | None = None
 

@@ -17,6 +17,7 @@ from glowreel.core.commands.base import Command, Context, Outcome, with_media
 from glowreel.core.commands.change import put_items
 from glowreel.core.commands.clips import insert_at, nearest_cut
 from glowreel.core.commands.conform import conformed
+from glowreel.core.commands.roles import Reference, Target
 from glowreel.core.commands.scenes import find_scene
 from glowreel.core.commands.selection import Chosen, still_there
 from glowreel.core.document import Free, Item, Promo, Scene, Tied, Whole
@@ -24,7 +25,6 @@ from glowreel.core.errors import Refusal
 from glowreel.core.fragment import Fragment, take
 from glowreel.core.time import TICKS_PER_SAMPLE, Ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Id
 
 
 class Paste(Command):
@@ -36,13 +36,12 @@ class Paste(Command):
     do: Literal["paste"] = "paste"
     fragment: Fragment
     at: Ticks = 0
-    before_scene: Id | None = None
+    before_scene: Reference | None = None
     at_end: bool = False
 
-    @property
-    def media(self) -> tuple[str, ...]:
+    def brings(self) -> set[str]:
         """What the fragment needs of the team's Shelf; its own word on it is not taken."""
-        return tuple(self.fragment.media)
+        return set(self.fragment.media)
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         found = [context.find(media) for media in self.fragment.media]
@@ -114,7 +113,7 @@ class Duplicate(Command):
 
     do: Literal["duplicate"] = "duplicate"
     items: Chosen | None = None
-    scene: Id | None = None
+    scene: Target | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         if self.scene is not None:

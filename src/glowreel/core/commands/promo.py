@@ -15,10 +15,10 @@ from typing import Literal
 from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Outcome
+from glowreel.core.commands.roles import FormatId
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import shipped
-from glowreel.core.value import Id
 
 
 class Rename(Command):
@@ -38,7 +38,7 @@ class AddFormat(Command):
     """Publishes the promo in one more shipped format."""
 
     do: Literal["add-format"] = "add-format"
-    format: Id
+    format: FormatId
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         new = shipped(self.format)
@@ -51,7 +51,7 @@ class RemoveFormat(Command):
     """Stops publishing in a format; places made for it are kept, should it come back."""
 
     do: Literal["remove-format"] = "remove-format"
-    format: Id
+    format: FormatId
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         rest = tuple(f for f in promo.formats if f.id != self.format)

@@ -16,13 +16,13 @@ from typing import Literal
 from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
 from glowreel.core.commands.change import anchored, locked_track, map_items
 from glowreel.core.commands.cutting import without_main
+from glowreel.core.commands.roles import TrackId
 from glowreel.core.commands.split import halves
 from glowreel.core.commands.trim import shifted
 from glowreel.core.document import Item, Picture, Promo, Sound, Track, Whole
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.time import Ticks
 from glowreel.core.timeline import Span, Timeline, timeline
-from glowreel.core.value import Id
 
 
 class RemoveRange(Command):
@@ -119,7 +119,7 @@ class CloseGap(Command):
     """Closes the gap at a time of a track, or, without a time, all its gaps but the one before its first item."""
 
     do: Literal["close-gap"] = "close-gap"
-    track: Id
+    track: TrackId
     at: Ticks | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:

@@ -18,10 +18,10 @@ from pydantic import Field
 from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import map_items, rebuild_scenes
 from glowreel.core.commands.ranges import close_up
+from glowreel.core.commands.roles import Target
 from glowreel.core.document import Item, Promo, Tied
 from glowreel.core.errors import Missing
 from glowreel.core.timeline import Span, timeline
-from glowreel.core.value import Id
 
 
 class Remove(Command):
@@ -29,7 +29,7 @@ class Remove(Command):
     comes later on the tracks of removed items moves up."""
 
     do: Literal["remove"] = "remove"
-    items: tuple[Id, ...] = Field(min_length=1, max_length=3000)
+    items: tuple[Target, ...] = Field(min_length=1, max_length=3000)
     close: bool = False
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:

@@ -20,13 +20,13 @@ from pydantic import Field
 from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
 from glowreel.core.commands.change import rebuild_scenes
 from glowreel.core.commands.remove import Remove
+from glowreel.core.commands.roles import Reference, Target
 from glowreel.core.commands.split import cut_main
 from glowreel.core.commands.trim import fitted_clip
 from glowreel.core.document import Clip, Promo, Scene
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.time import Length, Ticks, ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Id
 
 SHORTEST = ticks(0.1)
 
@@ -49,7 +49,7 @@ class RenameScene(Command):
     """Gives a scene another name."""
 
     do: Literal["rename-scene"] = "rename-scene"
-    scene: Id
+    scene: Target
     name: str = Field(min_length=1, max_length=80)
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
@@ -62,7 +62,7 @@ class BreakScene(Command):
     """Starts a new scene at a clip, or at a time, where the clip is cut in two if there is no cut."""
 
     do: Literal["break-scene"] = "break-scene"
-    clip: Id | None = None
+    clip: Target | None = None
     at: Ticks | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
@@ -88,7 +88,7 @@ class JoinScene(Command):
     """Merges a scene with the next one, keeping the first one's name."""
 
     do: Literal["join-scene"] = "join-scene"
-    scene: Id
+    scene: Target
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         first = find_scene(promo, self.scene)
@@ -104,8 +104,8 @@ class MoveScene(Command):
     """Moves a scene, with what is tied to it, before another one or to the end."""
 
     do: Literal["move-scene"] = "move-scene"
-    scene: Id
-    before: Id | None = None
+    scene: Target
+    before: Reference | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         scene = find_scene(promo, self.scene)
@@ -122,7 +122,7 @@ class InsertScene(Command):
     """Puts a new scene, held by a filler, before or after another one; or at the end."""
 
     do: Literal["insert-scene"] = "insert-scene"
-    beside: Id | None = None
+    beside: Reference | None = None
     side: Literal["before", "after"] = "after"
     length: Length = ticks(3)
 
@@ -142,7 +142,7 @@ class RemoveScene(Command):
     """Removes a scene with its clips and what is tied to them and ends with them."""
 
     do: Literal["remove-scene"] = "remove-scene"
-    scene: Id
+    scene: Target
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         scene = find_scene(promo, self.scene)
@@ -158,7 +158,7 @@ class SetSceneLength(Command):
     """
 
     do: Literal["set-scene-length"] = "set-scene-length"
-    scene: Id
+    scene: Target
     length: Length
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:

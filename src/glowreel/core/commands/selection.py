@@ -16,14 +16,14 @@ from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
 from glowreel.core.commands.change import anchored, map_items, rebuild_scenes
+from glowreel.core.commands.roles import Target
 from glowreel.core.commands.trim import Side, fitted_clip, trim_clips, trim_items
 from glowreel.core.document import Item, Promo, Whole
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.time import MAX_TICKS, TICKS_PER_SAMPLE
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Id
 
-Chosen = Annotated[tuple[Id, ...], Field(min_length=1, max_length=3000)]
+Chosen = Annotated[tuple[Target, ...], Field(min_length=1, max_length=3000)]
 By = Annotated[int, Field(ge=-MAX_TICKS, le=MAX_TICKS)]
 
 

@@ -17,11 +17,12 @@ from typing import Literal
 
 from glowreel.core.commands.base import Command, Context, Outcome, called, with_media
 from glowreel.core.commands.change import locked_track, map_items, put_item, replace_clip, replace_item
+from glowreel.core.commands.roles import MediaId, Target, TrackId
 from glowreel.core.document import Anchor, Free, Item, Promo, Sound, Tied, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.time import TICKS_PER_SAMPLE, Ticks, ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Decibels, Id
+from glowreel.core.value import Decibels
 
 
 class AddSound(Command):
@@ -29,9 +30,9 @@ class AddSound(Command):
     whole promo and fades out with it."""
 
     do: Literal["add-sound"] = "add-sound"
-    media: Id
+    media: MediaId
     at: Ticks = 0
-    track: Id | None = None
+    track: TrackId | None = None
     whole: bool = False
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
@@ -51,7 +52,7 @@ class SetGain(Command):
     """How loud a sound is, or the sound of a main-track clip; `muted` silences it without forgetting its gain."""
 
     do: Literal["set-gain"] = "set-gain"
-    item: Id
+    item: Target
     gain: Decibels | None = None
     muted: bool | None = None
 
@@ -81,7 +82,7 @@ class SetFades(Command):
     """Lengths over which a sound comes in and goes out."""
 
     do: Literal["set-fades"] = "set-fades"
-    item: Id
+    item: Target
     fade_in: Ticks | None = None
     fade_out: Ticks | None = None
 
@@ -98,7 +99,7 @@ class DetachSound(Command):
     """Puts the sound of a footage clip on a sound track, tied to the clip, where it can be cut by itself."""
 
     do: Literal["detach-sound"] = "detach-sound"
-    clip: Id
+    clip: Target
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         clip = timeline(promo).find_clip(self.clip)
@@ -119,7 +120,7 @@ class AttachSound(Command):
     """Puts detached sound back: the clip is heard again as it was, and its pieces on the sound tracks go."""
 
     do: Literal["attach-sound"] = "attach-sound"
-    clip: Id
+    clip: Target
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         clip = timeline(promo).find_clip(self.clip)

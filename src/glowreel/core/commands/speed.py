@@ -19,6 +19,7 @@ from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
 from glowreel.core.commands.change import map_anchored, rebuild_scenes
 from glowreel.core.commands.clips import position_before
 from glowreel.core.commands.parts import set_part, timed_part
+from glowreel.core.commands.roles import Target
 from glowreel.core.commands.split import cut_main
 from glowreel.core.commands.trim import MAX_STILL
 from glowreel.core.document import Clip, Item, Note, Promo, Tied
@@ -40,7 +41,6 @@ from glowreel.core.speed import (
 )
 from glowreel.core.time import TICKS_PER_SAMPLE, Length, Ticks, ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Id
 
 
 class SetSpeed(Command):
@@ -50,7 +50,7 @@ class SetSpeed(Command):
     """
 
     do: Literal["set-speed"] = "set-speed"
-    item: Id
+    item: Target
     speed: int | None = Field(default=None, ge=SLOWEST, le=FASTEST)
     backwards: bool | None = None
     pitch: Literal["kept", "follows"] | None = None
@@ -94,7 +94,7 @@ class SetCurve(Command):
     """
 
     do: Literal["set-curve"] = "set-curve"
-    item: Id
+    item: Target
     preset: Preset | None = None
     points: tuple[tuple[float, int], ...] = Field(default=(), max_length=MAX_POINTS)
 

@@ -16,12 +16,12 @@ from typing import Literal
 
 from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import Anchored, map_anchored, map_items, rebuild_scenes
+from glowreel.core.commands.roles import Target
 from glowreel.core.commands.trim import shifted
 from glowreel.core.document import Clip, Free, Item, Picture, Promo, Sound, Tied, Track, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.time import TICKS_PER_SAMPLE, Ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Id
 from glowreel.core.words import Words
 
 
@@ -33,7 +33,7 @@ class SplitAt(Command):
 
     do: Literal["split-at"] = "split-at"
     at: Ticks
-    item: Id | None = None
+    item: Target | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)
@@ -69,7 +69,7 @@ class Join(Command):
     """Makes a clip, layer or sound one with the one after it, where that goes on exactly as it stops."""
 
     do: Literal["join"] = "join"
-    item: Id
+    item: Target
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)

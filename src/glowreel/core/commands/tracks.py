@@ -19,17 +19,18 @@ from pydantic import Field
 from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import has_room, locked_track, map_items
 from glowreel.core.commands.ranges import find_track
+from glowreel.core.commands.roles import Target, TrackId
 from glowreel.core.document import Promo, Track
 from glowreel.core.errors import Refusal
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Decibels, Id
+from glowreel.core.value import Decibels
 
 
 class SetTrack(Command):
     """Changes a track of layers or sounds; fields left out stay as they are."""
 
     do: Literal["set-track"] = "set-track"
-    track: Id
+    track: TrackId
     name: str | None = Field(default=None, max_length=60)
     locked: bool | None = None
     hidden: bool | None = None
@@ -63,7 +64,7 @@ class MoveTrack(Command):
     """Moves a track `by` places: up, to the front, if negative."""
 
     do: Literal["move-track"] = "move-track"
-    track: Id
+    track: TrackId
     by: int = Field(ge=-60, le=60)
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
@@ -82,7 +83,7 @@ class RemoveTrack(Command):
     """Removes a track with all that is on it."""
 
     do: Literal["remove-track"] = "remove-track"
-    track: Id
+    track: TrackId
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         track = find_track(promo, self.track)
@@ -98,7 +99,7 @@ class StepTrack(Command):
     """Moves an item to the next track up (-1) or down (1), at its time: to a new one where there is none with room."""
 
     do: Literal["step-track"] = "step-track"
-    item: Id
+    item: Target
     by: Literal[-1, 1]
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:

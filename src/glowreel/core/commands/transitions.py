@@ -14,11 +14,11 @@ from __future__ import annotations
 from typing import Literal
 
 from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
+from glowreel.core.commands.roles import Target
 from glowreel.core.document import Edge, Promo, Transition, TransitionKind
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.time import Length, Ticks, ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Id
 
 
 def spoken(kind: str) -> str:
@@ -36,7 +36,7 @@ class SetTransition(Command):
     kind the cut is hard."""
 
     do: Literal["set-transition"] = "set-transition"
-    after: Id | None = None
+    after: Target | None = None
     at: Ticks | None = None
     kind: TransitionKind | None = "crossfade"
     length: Length = ticks(0.8)
@@ -82,7 +82,7 @@ class RemoveTransition(Command):
     """Makes a cut hard again."""
 
     do: Literal["remove-transition"] = "remove-transition"
-    after: Id
+    after: Target
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         rest = tuple(t for t in promo.transitions if t.after != self.after)

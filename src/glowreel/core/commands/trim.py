@@ -16,12 +16,12 @@ from typing import Literal
 
 from glowreel.core.commands.base import Command, Context, Outcome, called, in_seconds
 from glowreel.core.commands.change import Anchored, map_anchored, map_items, rebuild_scenes
+from glowreel.core.commands.roles import Target
 from glowreel.core.document import Clip, Free, Item, Picture, Promo, Sound, Tied, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.speed import earliest, longest, trimmed
 from glowreel.core.time import MAX_TICKS, TICKS_PER_SAMPLE, Length, Rate, ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Id
 from glowreel.core.words import Words
 
 Side = Literal["start", "end"]
@@ -34,7 +34,7 @@ class Trim(Command):
     """Gives a clip, layer or sound a new length by moving its start or its end."""
 
     do: Literal["trim"] = "trim"
-    item: Id
+    item: Target
     edge: Side = "end"
     length: Length
 

@@ -15,10 +15,11 @@ from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import replace_item
+from glowreel.core.commands.roles import Target
 from glowreel.core.document import Item, Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.timeline import timeline
-from glowreel.core.value import Colour, Fraction01, Id
+from glowreel.core.value import Colour, Fraction01
 from glowreel.core.words import FONTS, MAX_LETTERS, Words
 
 
@@ -37,7 +38,7 @@ class SetWords(Command):
     """Replaces the text of a title."""
 
     do: Literal["set-words"] = "set-words"
-    item: Id
+    item: Target
     text: str = Field(max_length=MAX_LETTERS)
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
@@ -49,7 +50,7 @@ class StyleWords(Command):
     """Changes the look of a title; fields left out stay as they are. An empty `box` takes the box away."""
 
     do: Literal["style-words"] = "style-words"
-    item: Id
+    item: Target
     font: str | None = None
     weight: int | None = Field(default=None, ge=100, le=900)
     colour: Colour | None = None
