@@ -2,14 +2,15 @@
 
 import pytest
 
-from glowreel.core.commands import InsertFiller, Paste, apply
-from glowreel.core.document import Clip, Promo, Scene
+from glowreel.core.commands import AddSound, AddWords, InsertClips, InsertFiller, Paste, SetTransition, apply
+from glowreel.core.document import Clip, Note, Promo, Scene, Tied
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED, Format
 from glowreel.core.fragment import take
 from glowreel.core.limits import LIMITS, check_limits
 from glowreel.core.reading import read_document
 from glowreel.core.recipe.picture import frame_recipe
+from glowreel.core.rules import RULES, check_rules
 from glowreel.core.time import MAX_TICKS, Rate, ticks
 from tests.core.build import S, Table, measure, media
 from tests.engine.build import promo_of
@@ -75,3 +76,40 @@ def test_a_rate_just_below_the_promos_runs_on_frame_by_frame() -> None:
     assert shown[:60] == list(range(60)), "the first frames are shown one by one"
     assert steps.count(0) == 0
     assert sum(steps) == 119, "within four seconds they differ by no whole frame"
+
+
+def full_promo() -> Promo:
+    """Two clips with a transition, a layer tied to one, a sound."""
+    table = Table()
+    table.do(InsertClips(media=("ridge", "field")))
+    table.do(SetTransition(after=table.promo.clips[0].id))
+    table.do(AddWords(text="Words", at=S))
+    table.do(AddSound(media="song"))
+    return table.promo
+
+
+def broken(promo: Promo, rule: str) -> Promo:
+    """The promo in a state that the rule forbids."""
+    (layers,), (sounds,) = promo.layers, promo.sounds
+    (words,), (song,) = layers.items, sounds.items
+    (scene,) = promo.scenes
+    (cut,) = promo.transitions
+    copies = {"id": "again"}
+    changes = {
+        "a cut has": {"transitions": (cut, cut.changed(**copies))},
+        "layers hold": {"layers": (layers.changed(items=(song,)),), "sounds": ()},
+        "what is tied": {"notes": (Note(id="n1", anchor=Tied(clip="gone")),)},
+        "items on a track": {"layers": (layers.changed(items=(words, words.changed(**copies))),)},
+        "a clip, a layer": {"scenes": (scene.changed(clips=(scene.clips[0].changed(kind="photo"), scene.clips[1])),)},
+    }
+    return promo.changed(**next(change for start, change in changes.items() if rule.startswith(start)))
+
+
+@pytest.mark.parametrize("rule", RULES)
+def test_states_that_no_promo_may_be_in_are_refused(rule: str) -> None:
+    promo = full_promo()
+    assert check_rules(promo) is promo
+    with pytest.raises(Refusal, match=rule):
+        check_rules(broken(promo, rule))
+    with pytest.raises(Refusal):
+        read_document(broken(promo, rule).model_dump(mode="json"))
