@@ -1,5 +1,7 @@
 """Sessions, hosts, bodies, presses and links, as somebody would misuse them."""
 
+import base64
+import hashlib
 import re
 import socket
 import time
@@ -242,6 +244,22 @@ def test_a_large_form_is_refused_before_it_is_read(stack: Stack) -> None:
         b"X-Glow: 1\r\nContent-Length: 400000000\r\n\r\n"
     )
     assert b" 413 " in talk(str(stack.front.web), head).split(b"\r\n")[0]
+
+
+def test_a_file_that_came_in_changed_does_not_count(app, ada: Person) -> None:
+    data = b"as it was sent"
+    digest = base64.b64encode(hashlib.sha256(data).digest()).decode()
+    headers = {
+        "X-File-Name": "a.bin",
+        "X-CSRFToken": ada.token(),
+        "X-Glow": "1",
+        "Content-Digest": f"sha-256=:{digest}:",
+    }
+    answer = ada.client.post(
+        "/shelf/uploads", data=b"as it came in!", headers={**headers, "Accept": "application/json"}
+    )
+    assert (answer.status_code, answer.get_json()["code"]) == (422, "changed")
+    assert ada.client.post("/shelf/uploads", data=data, headers=headers).status_code == 201
 
 
 def test_a_file_may_be_larger_than_a_form(app, ada: Person) -> None:

@@ -46,11 +46,17 @@ def clean_name(name: str) -> tuple[str, str]:
 
 
 def receive(
-    blobs: Blobs, cache: Path, stream: BinaryIO, limit: int = MAX_BYTES, expected: int | None = None
+    blobs: Blobs,
+    cache: Path,
+    stream: BinaryIO,
+    limit: int = MAX_BYTES,
+    expected: int | None = None,
+    checksum: bytes | None = None,
 ) -> tuple[str, int]:
     """Streams an upload into the blob store under the hash of its bytes; answers with hash and size.
 
     Where it is known how much is to come, less than that is refused: a connection was cut, and half a file is none.
+    So is what does not have the SHA-256 that was sent along.
     """
     cache.mkdir(parents=True, exist_ok=True)
     part = cache / f"upload-{secrets.token_hex(8)}"
@@ -65,6 +71,8 @@ def receive(
                 file.write(block)
         if expected is not None and size != expected:
             raise BadMedia("cut-off", "The file did not come in whole.", "Check the connection and send it again.")
+        if checksum is not None and digest.digest() != checksum:
+            raise BadMedia("changed", "The file came in changed: it is not what was sent.", "Send it again.")
         key = original(digest.hexdigest())
         if size and not blobs.has(key):
             blobs.take(key, part)

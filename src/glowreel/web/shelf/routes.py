@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import base64
+import re
 from pathlib import Path
 from typing import BinaryIO, cast, get_args
 from urllib.parse import unquote
@@ -57,10 +59,21 @@ def upload() -> tuple[dict[str, str], int]:
     with transaction() as work:
         storage.check_room(runtime(), work.session, team_id(), request.content_length or 0)
     stream = cast(BinaryIO, request.stream)
-    source, size = shelf.receive(runtime().blobs, folder, stream, expected=request.content_length or 0)
+    source, size = shelf.receive(
+        runtime().blobs, folder, stream, expected=request.content_length or 0, checksum=_checksum()
+    )
     with transaction() as work:
         row = shelf.add(work, team_id(), name, source, size)
         return {"id": row.id, "name": row.name, "state": row.state}, 201
+
+
+def _checksum() -> bytes | None:
+    """The SHA-256 that was sent along (Content-Digest, RFC 9530), if any."""
+    found = re.search(r"sha-256=:([A-Za-z0-9+/=]{44}):", request.headers.get("Content-Digest", ""), re.ASCII)
+    try:
+        return base64.b64decode(found[1], validate=True) if found else None
+    except ValueError:
+        return None
 
 
 @blueprint.post("/shelf/<media_id>/remove")
