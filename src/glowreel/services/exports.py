@@ -42,7 +42,7 @@ BEAT = 0.5
 MAX_ATTEMPTS = 4
 MAX_DEATHS = 2
 OPEN = ("planning", "queued", "running", "joining")
-AGAIN = timedelta(seconds=30)
+AGAIN = timedelta(seconds=10)
 """What waits in the queue is sent again after so long, in case the queue forgot it."""
 BATCH = 8
 LINK_LASTS = timedelta(days=90)

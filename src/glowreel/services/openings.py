@@ -34,7 +34,7 @@ log = logging.getLogger(__name__)
 
 MAX_ATTEMPTS = 3
 MAX_WAITING = 5
-AGAIN = timedelta(seconds=30)
+AGAIN = timedelta(seconds=10)
 KEPT = timedelta(days=7)
 GOING_ON = ("queued", "running")
 

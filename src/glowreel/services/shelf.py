@@ -32,8 +32,9 @@ MAX_ATTEMPTS = 3
 MAX_DEATHS = 2
 MAKER = 1
 """Raised whenever more is made of a file than before: what was made by less is made anew."""
-AGAIN = timedelta(seconds=30)
-BATCH = 20
+AGAIN = timedelta(seconds=10)
+BATCH = 4
+"""A message only says that there is something to do: a few are enough, however much waits."""
 
 
 def clean_name(name: str) -> tuple[str, str]:
