@@ -17,6 +17,7 @@ from glowreel.core.fragment import take
 from glowreel.core.history import Chain
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.recipe.sound import all_voices
+from glowreel.core.rules import check_rules
 from glowreel.core.speed import source_range
 from glowreel.core.time import RATES, Rate, ticks
 from glowreel.core.timeline import timeline
@@ -348,6 +349,11 @@ class Edits(RuleBasedStateMachine):
         if chain is not None:
             self.chain = chain
             self.table.promo = self.states[chain.head]
+
+    @invariant()
+    def no_state_is_forbidden(self) -> None:
+        if hasattr(self, "table"):
+            check_rules(self.table.promo)
 
     @invariant()
     def everything_holds(self) -> None:

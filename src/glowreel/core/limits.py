@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from glowreel.core.document import Promo
+from glowreel.core.document import Free, Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.time import MAX_TICKS
-from glowreel.core.timeline import timeline
 
 Measure = Callable[[Promo], int]
 
@@ -28,6 +27,8 @@ def check_limits(promo: Promo) -> Promo:
     for what, (most, measure) in LIMITS.items():
         if measure(promo) > most:
             raise Refusal("too-much", f"A promo has at most {most:,} {what}.", "Make two promos of it.")
-    if timeline(promo).length > MAX_TICKS:
+    # Nothing that is tied begins after the main track ends, so that this needs no index of where everything lies.
+    ends = [item.anchor.at + item.length for item in promo.items if isinstance(item.anchor, Free)]
+    if max(ends, default=0) > MAX_TICKS or sum(clip.length for clip in promo.clips) > MAX_TICKS:
         raise Refusal("too-long", "A promo lasts at most six hours.", "Make two promos of it.")
     return promo

@@ -1,5 +1,5 @@
-"""States that no promo may be in, beyond what its types say. Checked after every command and for every document that
-comes from outside; a command that leaves one is at fault, a document that holds one is refused."""
+"""States that no promo may be in, beyond what its types say. Checked for every document that is read, whoever wrote it.
+No command leaves one: `normalise` sees to that, and the random editor of the tests looks for it."""
 
 from __future__ import annotations
 

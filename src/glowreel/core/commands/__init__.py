@@ -50,7 +50,6 @@ from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.limits import check_limits
 from glowreel.core.normalise import normalise
-from glowreel.core.rules import check_rules
 
 AnyCommand = (
     InsertClips | InsertFiller | MoveClips | FrameClip | Trim | SplitAt | Join | Remove
@@ -152,8 +151,7 @@ def apply(promo: Promo, command: Command, context: Context) -> Outcome:
     try:
         refuse_locked(promo, command)
         edit = command.carry_out(promo, context)
-        settled = normalise(edit.promo, promo, edit.touched, context.new_id)
-        return edit.with_promo(check_rules(check_limits(settled)))
+        return edit.with_promo(check_limits(normalise(edit.promo, promo, edit.touched, context.new_id)))
     except ValidationError as error:
         reason = error.errors(include_url=False, include_context=False)[0]["msg"].removeprefix("Value error, ")
         raise Refusal("not-allowed", f"That would not leave a valid promo: {reason}.") from error
