@@ -203,6 +203,8 @@ def _ready(runtime: Runtime, lease: Lease, media_id: str) -> MediaFile:
             unit.session.expunge(row)
         if row.state not in ("queued", "running"):
             return row
+        if row.state == "queued" and row.error:
+            raise NoRoom()  # What the file waits for, this waits for as well.
         lease.check()
         time.sleep(0.2)
 

@@ -167,9 +167,10 @@ def claim(session: Session, media_id: str | None = None, imports: int = 1) -> Me
 
 
 def take_in_next(runtime: Runtime) -> None:
-    """Looks at files whose turn it is until none is left for this worker."""
-    while (row := _claimed(runtime)) is not None:
-        _take_in(runtime, row)
+    """Looks at files whose turn it is until none is left for this worker, or one had to be put back: then it is tried
+    again when the sweeper calls, and not over and over meanwhile."""
+    while (row := _claimed(runtime)) is not None and _take_in(runtime, row):
+        pass
 
 
 def take_in(runtime: Runtime, media_id: str) -> None:
@@ -187,22 +188,22 @@ def _claimed(runtime: Runtime, media_id: str | None = None) -> MediaFile | None:
         return row
 
 
-def _take_in(runtime: Runtime, row: MediaFile) -> None:
+def _take_in(runtime: Runtime, row: MediaFile) -> bool:
     """Makes poster, strip, sound copy and stand-in of a file, in a limited process. The row tells how it goes and ends.
 
-    Safe to do again at any time.
+    False where the file was put back to be tried again. Safe to do again at any time.
     """
     lease = Lease(runtime, MediaFile, row.id, row.attempts, ("running",))
     values: dict[str, object]
     if row.attempts > MAX_ATTEMPTS:
         values = {"state": "failed", "error": f"{row.name} could not be read: it stopped the program that tried."}
         _finish(runtime, lease, row.team_id, values)
-        return
+        return True
     try:
         with beating(lease):
             values = _made(runtime, lease, row)
     except Stopped:
-        return
+        return True
     except (Died, Interrupted, NoRoom) as error:
         values = _another_try(row, error)
     except Refusal as refusal:
@@ -211,6 +212,7 @@ def _take_in(runtime: Runtime, row: MediaFile) -> None:
         log.exception("taking in %s (%s) failed", row.id, row.hash)
         values = {"state": "failed", "error": f"{row.name} could not be read: something broke on our side."}
     _finish(runtime, lease, row.team_id, values)
+    return values["state"] != "queued"
 
 
 def _another_try(row: MediaFile, error: GlowReelError) -> dict[str, object]:
