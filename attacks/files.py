@@ -284,7 +284,9 @@ def bundles() -> list[Attack]:
     """Files that say they are timelines."""
     hour = 3600 * 705_600_000
     ribbon = [{"id": "r", "name": "r", "wide": 100, "high": 1}]
-    nan = [{"id": "s1", "name": "s", "clips": [{"id": "c1", "kind": "filler", "length": 1, "gain": "NaN"}]}]
+    free = {"to": "time", "at": 0}
+    values = {"opacity": float("nan")}
+    nan = [{"id": "t1", "items": [{"id": "i1", "kind": "words", "anchor": free, "length": 30, "values": values}]}]
     return [
         Attack("brackets.otio", lambda: b"[" * 50_000),
         Attack("deep.otio", lambda: b'{"a":' * 10_000 + b"1" + b"}" * 10_000),
@@ -302,7 +304,7 @@ def bundles() -> list[Attack]:
         Attack("ribbon.otio", lambda: _stored(formats=ribbon).encode()),
         Attack("clips.otio", lambda: _stored(scenes=_clips(20_000, 705_600_000)).encode()),
         Attack("hours.otio", lambda: _stored(scenes=_clips(100, 5 * hour)).encode()),
-        Attack("nan.otio", lambda: _stored(scenes=nan).encode()),
+        Attack("nan.otio", lambda: _stored(version=4, layers=nan).encode()),
         Attack("version.otio", lambda: _stored(version=-1).encode()),
         Attack("kinds.otio", lambda: _stored(scenes={"a": 1}, media=[1, 2]).encode()),
         Attack("cut.otioz", lambda: bundle(timeline_text(), {"media/a": b"x" * 9999})[:900]),

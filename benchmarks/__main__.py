@@ -107,7 +107,7 @@ def brand(maker: Maker, song: str, logo: str) -> Promo:
     maker.do(c.AddWords(text="Breakfast at 600", at=0, length=ticks(6)))
     maker.do(c.AddPicture(media=logo, whole=True))
     sound = maker.do(c.AddSound(media=song, whole=True))
-    maker.do(c.SetGain(item=sound, gain=-6))
+    maker.set(sound, gain=-6)
     return maker.promo
 
 
@@ -140,7 +140,7 @@ def again(folder: Path) -> None:
         render_sound(maker.promo, sources, folder / "sound.mp4")
 
     first = timed(export)
-    maker.do(c.SetWords(item=item, text="Other words"))
+    maker.set(item, text="Other words")
     second = timed(export)
     show(
         "export again after one title changed, 60 s",

@@ -43,6 +43,10 @@ class Desk:
             self.do(c.Trim(item=self.promo.sounds[-1].items[-1].id, length=3 * SECOND))
         self.do(c.SetAllTransitions(kind="crossfade", length=SECOND // 2))
         self.do(c.AddNote(at=SECOND, text="look"))
+        for track in self.promo.layers:
+            for item in track.items[::3]:
+                self.do(c.AddPoint(item=item.id, name="size", at=0))
+                self.do(c.Set(items=(item.id,), values={"text": "Less"}, format="tall", only=True))
 
     def _new_id(self, prefix: str) -> str:
         self._count += 1
@@ -55,35 +59,37 @@ class Desk:
         """One of each, as heavy as it gets: near the beginning, or on everything."""
         promo = self.promo
         clip, title = promo.clips[1].id, promo.layers[0].items[0].id
-        sounds = [item.id for track in promo.sounds for item in track.items]
         everything = (*(clip.id for clip in promo.clips), *(item.id for item in promo.items))
         half = everything[: len(everything) // 2]
         scene, track = promo.scenes[0].id, promo.layers[0].id
+        moving = promo.layers[0].items[3].id
         place = {"item": title, "format": "wide", "x": 0.1, "y": 0.1, "width": 0.4, "height": 0.2}
         made = (
             c.InsertClips(media=("shot",) * 200, at=0), c.InsertFiller(at=0), c.MoveClips(clips=(clip,), before=None),
-            c.FrameClip(clip=clip, framing={"zoom": 2}), c.Trim(item=clip, length=SECOND, edge="start"),
+            c.Trim(item=clip, length=SECOND, edge="start"),
             c.SplitAt(at=3 * SECOND // 2), c.Remove(items=half, close=True), c.Overwrite(media="shot", at=SECOND),
-            c.ReplaceClip(clip=clip, media="shot"), c.RollCut(after=clip, by=SECOND // 2),
+            c.Replace(item=clip, media="shot"), c.RollCut(after=clip, by=SECOND // 2),
             c.Slip(item=clip, by=SECOND), c.RemoveRange(start=SECOND, end=60 * SECOND),
             c.CloseGap(track=track), c.SetSpeed(item=clip, speed=2000), c.SetCurve(item=clip, preset="rush"),
-            c.Freeze(at=SECOND), c.AddWords(at=0), c.SetWords(item=title, text="Other"),
-            c.StyleWords(item=title, weight=600), c.AddPicture(media="shot", at=0),
+            c.Freeze(at=SECOND), c.AddWords(at=0), c.AddPicture(media="shot", at=0),
             c.MoveItem(item=title, at=9 * SECOND), c.TieItem(item=title, to="time"), c.PlaceItem(**place),
-            c.ResetPlace(item=title, format="wide"), c.SetMotion(item=title, arrives="fade"),
-            c.AddSound(media="song", at=0), c.SetGain(item=sounds[0], gain=-6),
-            c.SetFades(item=sounds[0], fade_in=SECOND), c.DetachSound(clip=clip), c.AttachSound(clip=clip),
+            c.Set(items=everything, values={"shown": True, "gain": -6}), c.Reset(items=everything, format="wide"),
+            c.CopyLook(source=title, items=everything), c.PinItems(items=everything, format="wide", spot=(1, 0)),
+            c.AddPoint(item=title, name="opacity", at=SECOND), c.SetPoint(item=moving, name="size", at=0, ease="in"),
+            c.MovePoint(item=moving, name="size", at=0, to=SECOND), c.RemovePoint(item=moving, name="size", at=0),
+            c.AddEffect(items=everything, effect="blur"), c.MoveEffect(item=clip, effect="e", by=1),
+            c.RemoveEffect(item=clip, effect="e"), c.AddSound(media="song", at=0),
+            c.DetachSound(clip=clip), c.AttachSound(clip=clip),
             c.SetTransition(after=clip), c.SetAllTransitions(kind="blur"), c.RemoveTransition(after=clip),
             c.SetEdge(edge="start", kind="iris"), c.MoveItems(items=everything, by=SECOND),
             c.TrimBy(items=everything, by=-SECOND // 2), c.Group(items=everything),
-            c.Paste(fragment=take(promo, set(half)), at=0), c.Duplicate(items=half),
+            c.Paste(fragment=take(promo, set(everything)), at=0), c.Duplicate(items=everything),
             c.SetTrack(track=track, name="Titles"), c.MoveTrack(track=track, by=1), c.RemoveTrack(track=track),
             c.StepTrack(item=title, by=1), c.RenameScene(scene=scene, name="Other"), c.BreakScene(clip=clip),
             c.JoinScene(scene=scene), c.MoveScene(scene=scene), c.InsertScene(beside=scene),
             c.RemoveScene(scene=scene), c.SetSceneLength(scene=scene, length=5 * SECOND), c.AddNote(at=0),
             c.SetNote(note=promo.notes[0].id, text="see"), c.Rename(name="Other"), c.AddFormat(format="cinema"),
             c.RemoveFormat(format="square"), c.Join(item=clip), c.SetRate(rate=Rate(num=25, den=1)),
-            c.AdjustPlace(item=title, format="wide", size=0.2),
         )  # fmt: skip
         return {type(command).__name__: command for command in made}
 

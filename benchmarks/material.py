@@ -108,7 +108,7 @@ def three_layers(shop: Shop) -> Promo:
     maker.clip(ridge, 0, 8)
     maker.do(c.SetTransition(after=maker.promo.clips[0].id))
     title = maker.do(c.AddWords(text="Breakfast\nat 600 metres", at=0, length=ticks(17)))
-    maker.do(c.StyleWords(item=title, box="#C8430B", shadow=0.3))
+    maker.do(c.Set(items=(title,), values={"box": "#C8430B", "shadow": 0.3}))
     maker.do(c.AddPicture(media=logo.id, whole=True))
     maker.do(c.AddPicture(media=picnic.id, whole=True))
     return maker.promo

@@ -12,7 +12,9 @@ import urllib.parse
 import urllib.request
 from http.cookiejar import CookieJar
 from pathlib import Path
+from typing import Any
 
+from sqlalchemy import func, select
 from tools.browser import open_browser
 from tools.stack import Stack
 
@@ -48,6 +50,7 @@ def served(folder: Path) -> None:
         os.environ.update(stack.environment)
         from glowreel.jobs.app import runtime
         from glowreel.services import accounts, promos
+        from glowreel.services.access import Actor
         from glowreel.store.models import MediaFile, new_key
 
         shop = Shop(folder)
@@ -62,16 +65,27 @@ def served(folder: Path) -> None:
                 (old,) = promo.media.values()
                 data = promo.model_dump_json().replace(old.id, photo.id)
                 promo = type(promo).model_validate_json(data).changed(id=new_key("p"), name=f"{clips + layers} items")
-                ids.append(promos.adopt(unit.session, team, None, promo, "Bench").id)
+                ids.append(promos.adopt(unit.session, Actor.program(team), promo, "Bench").id)
         client = Client(stack.address)
         path = f"/promos/{ids[0]}"
-        took = edits(client, path)
+        with runtime.database.unit() as unit:
+            before = stored(unit.session, ids[0])
+        took, sizes = edits(client, path)
+        with runtime.database.unit() as unit:
+            kept = (stored(unit.session, ids[0]) - before) / RUNS
         show(
             "edit of a promo of 500 items, request to answer",
             f"median {statistics.median(took):.0f} ms, p95 {took[int(len(took) * 0.95)]:.0f} ms",
             "p95 < 100 ms",
             took[int(len(took) * 0.95)] < 100,
         )
+        show(
+            "answer to a trim of a promo of 500 items, the clip selected",
+            f"median {statistics.median(sizes) / 1000:.1f} kB, largest {max(sizes) / 1000:.1f} kB",
+            "< 20 kB",
+            max(sizes) < 20_000,
+        )
+        show("kept in the database for each edit of it", f"{kept / 1000:.1f} kB", "< 8 kB", kept < 8000)
         demo = next(p for p in re.findall(r'href="(/promos/p-[^"/]+)"', client.get("/").decode()) if p[8:] not in ids)
         took = scrub(client, demo)
         show(
@@ -85,26 +99,49 @@ def served(folder: Path) -> None:
         stack.stop()
 
 
-def edits(client: Client, path: str) -> list[float]:
-    """Milliseconds of eighty edits of different kinds."""
+RUNS = 100
+
+
+def stored(session: Any, promo_id: str) -> int:
+    """Bytes of a promo's history."""
+    from glowreel.store.models import Revision
+
+    total = func.sum(func.octet_length(Revision.document) + func.octet_length(Revision.sentence))
+    return int(session.scalar(select(total).where(Revision.promo_id == promo_id)))
+
+
+def edits(client: Client, path: str) -> tuple[list[float], list[int]]:
+    """Milliseconds of eighty edits of different kinds, and bytes of the answers to trims."""
     page = client.get(path).decode()
     state = json.loads(re.search(r'id="state"[^>]*>(.*?)</script>', page).group(1))  # type: ignore[union-attr]
     clips = [row["id"] for row in state["main"]]
     titles = [row["id"] for track in state["tracks"] for row in track["rows"] if row["kind"] == "words"]
     rng = random.Random(3)
     took = []
-    for n in range(100):
+    revision, sizes = state["rev"], []
+    for n in range(RUNS):
         command = [
             {"do": "trim", "item": rng.choice(clips), "length": rng.randrange(1, 3) * 705_600_000},
             {"do": "move-clips", "clips": [rng.choice(clips)], "before": rng.choice(clips)},
-            {"do": "set-words", "item": rng.choice(titles), "text": f"Words {n}"},
+            {"do": "set", "items": [rng.choice(titles)], "values": {"text": f"Words {n}"}},
             {"do": "move-item", "item": rng.choice(titles), "at": rng.randrange(600) * 705_600_000},
         ][n % 4]
         began = time.perf_counter()
-        client.post(path + "/edit", {"command": json.dumps(command), "selected": "", "format": "wide"})
+        form = {
+            "command": json.dumps(command),
+            "selected": str(command.get("item", "")),
+            "format": "wide",
+            "rev": str(revision),
+        }
+        answer = client.post(path + "/edit", form)
+        lasted = (time.perf_counter() - began) * 1000
+        said = re.search(r'id="state"[^>]*>(.*?)</script>', answer)
+        revision = json.loads(said.group(1))["rev"] if said else revision
+        if command["do"] == "trim":
+            sizes.append(len(answer.encode()))
         if n >= 20:
-            took.append((time.perf_counter() - began) * 1000)
-    return sorted(took)
+            took.append(lasted)
+    return sorted(took), sizes
 
 
 def scrub(client: Client, path: str) -> list[float]:

@@ -20,9 +20,15 @@ from tools.stack import Stack
 from glowreel.core.media import Media
 from glowreel.engine.ingest import make_samples
 from glowreel.engine.probe import probe
+from glowreel.services.access import Actor
 
 settings.register_profile("steady", deadline=None)
 settings.load_profile("steady")
+
+
+def by(team: str, user: str | None = None) -> Actor:
+    """Somebody of a team who may do everything."""
+    return Actor("person", team, "owner", user)
 
 
 @pytest.fixture(scope="session")

@@ -151,7 +151,7 @@ def beginnings(camera: Camera) -> None:
     driver = camera.driver
     camera.editor("Dawn flight vouchers")
     camera.choose("Breakfast")
-    camera.until(lambda: camera.all("#i-size"))
+    camera.until(lambda: camera.all("#p-size"))
     driver.find_element(By.CSS_SELECTOR, '[data-pane="bench"]').send_keys(*[Keys.ARROW_LEFT] * 5)
     driver.find_element(By.CSS_SELECTOR, '[data-pane="time"]').send_keys(*[Keys.ARROW_UP] * 3)
     driver.find_element(By.ID, "bench-high").click()

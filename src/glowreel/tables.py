@@ -11,7 +11,11 @@ from pydantic import BaseModel
 
 from glowreel.core import limits as promo_limits
 from glowreel.core.commands import ALL
+from glowreel.core.content import KINDS
+from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import SHIPPED
+from glowreel.core.properties import EASINGS, PROPERTIES, Property
+from glowreel.core.roles import COLOUR_ROLES, FONT_ROLES, LOGO_ROLES
 from glowreel.core.time import MAX_TICKS, seconds
 from glowreel.core.vocabulary import MOTIONS, TRANSITIONS
 from glowreel.core.words import FONTS
@@ -31,7 +35,7 @@ class Table:
 
 
 PATTERNS = {"^[A-Za-z0-9_.-]+$": "identifier", "^#[0-9A-Fa-f]{6}$": "colour", "^[0-9a-f]{64}$": "SHA-256"}
-KINDS = {"string": "text", "integer": "whole number", "boolean": "yes or no", "array": "list", "object": "values"}
+SHAPES = {"string": "text", "integer": "whole number", "boolean": "yes or no", "array": "list", "object": "values"}
 
 
 def _first_sentence(thing: Any) -> str:
@@ -67,7 +71,7 @@ def _shape(schema: dict[str, Any], root: dict[str, Any]) -> str:
     if "maxLength" in schema:
         said.append(f"of at most {schema['maxLength']} letters")
     kind = str(schema.get("type", "anything"))
-    return " ".join([KINDS.get(kind, kind), *said])
+    return " ".join([SHAPES.get(kind, kind), *said])
 
 
 def _parameters(model: type[BaseModel]) -> str:
@@ -109,7 +113,66 @@ def _work() -> list[Row]:
     return rows
 
 
+def _limits_of(row: Property) -> str:
+    """What values a property has, in a few words."""
+    kinds = row.values
+    if row.kind in ("number", "whole", "spot"):
+        limits = f"{kinds.in_unit(row, row.low)} to {kinds.in_unit(row, row.high)}"
+        return f"two numbers, {limits}" if row.kind == "spot" else limits
+    if row.kind == "choice":
+        return " / ".join(str(choice) for choice, _ in row.choices)
+    return {"text": f"at most {row.high:g} letters", "font": "a family or a role", "colour": "#RRGGBB or a role",
+            "flag": "yes or no", "length": "a length of time"}[row.kind]  # fmt: skip
+
+
+def _property(row: Property) -> Row:
+    having = [kind.label.lower() for kind in KINDS.values() if row.of & kind.traits]
+    where = [words for flag, words in ((row.over_time, "over time"), (row.per_format, "in one format")) if flag]
+    own = "".join(f", {kind} {row.say(value)}" for kind, value in row.defaults.items())
+    return {
+        "name": row.name, "meaning": row.meaning, "values": _limits_of(row),
+        "default": (row.say(row.default) or "none") + own, "changes": ", ".join(where) or "always the same",
+        "of": ", ".join(having) or "effects",
+    }  # fmt: skip
+
+
+def _effects() -> list[Row]:
+    rows = []
+    for name, kind in EFFECTS.items():
+        said = (f"{p.name}: {p.meaning}, {_limits_of(p)} = {p.say(p.default)}" for p in kind.parameters)
+        rows.append({"name": name, "meaning": kind.meaning, "parameters": "; ".join(said)})
+    return rows
+
+
 TABLES: dict[str, Table] = {
+    "properties": Table(
+        "what can be set of clips, layers and sounds", ("name", "meaning", "values", "default", "changes", "of"),
+        lambda: [_property(row) for row in PROPERTIES.values()],
+    ),
+    "kinds": Table(
+        "kinds of parts: what stands on the tracks", ("name", "meaning", "takes"),
+        lambda: [
+            {"name": kind.name, "meaning": kind.meaning, "takes": ", ".join(sorted(kind.media)) or "nothing"}
+            for kind in KINDS.values()
+        ],
+    ),
+    "effects": Table("what can be done to a picture", ("name", "meaning", "parameters"), _effects),
+    "looks": Table(
+        "what goes along when the look of one thing is given to another", ("name", "meaning"),
+        lambda: [{"name": row.name, "meaning": row.meaning} for row in PROPERTIES.values() if row.look],
+    ),
+    "easings": Table(
+        "how a value gets from one point in time to the next", ("name", "meaning"),
+        lambda: [{"name": name, "meaning": words} for name, (words, _) in EASINGS.items()],
+    ),
+    "roles": Table(
+        "what colours, fonts and logos are for; a brand fills them", ("name", "meaning", "without a brand"),
+        lambda: [
+            *({"name": name, "meaning": words, "without a brand": filled}
+              for roles in (COLOUR_ROLES, FONT_ROLES) for name, (words, filled) in roles.items()),
+            *({"name": name, "meaning": words, "without a brand": "nothing"} for name, words in LOGO_ROLES.items()),
+        ],
+    ),
     "commands": Table("every change a promo can undergo", ("name", "meaning", "parameters"), _commands),
     "transitions": Table(
         "what happens on a cut, or at an end of the promo", ("name", "meaning"), lambda: _said(TRANSITIONS)

@@ -6,12 +6,13 @@ import hashlib
 from collections.abc import Callable
 from itertools import count
 
-from glowreel.core.commands import Command, Context, Outcome, apply
+from glowreel.core.commands import Command, Context, Outcome, Set, apply
 from glowreel.core.document import Promo
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.media import Media
 from glowreel.core.time import Rate, ticks
 from glowreel.core.words import Words
+from glowreel.designs import shipped
 
 S = ticks(1)
 
@@ -47,6 +48,11 @@ def measure(words: Words, size: float, wrap: float) -> tuple[float, float]:
     return min(wrap, len(words.text) * size * 0.5), lines * size * words.line
 
 
+def sets(key: str, **values: object) -> Set:
+    """The command that sets properties of one part for all formats."""
+    return Set(items=(key,), values=values)
+
+
 class Table:
     """A promo on the table: commands are carried out on it and every state is kept."""
 
@@ -54,7 +60,7 @@ class Table:
         formats = tuple(SHIPPED[f] for f in FIRST_CHOICE)
         self.promo = Promo(id="p", name="Dawn flights", formats=formats, rate=rate or Rate(num=30, den=1))
         self.promo = self.promo.changed(rate_chosen=rate is not None)
-        self.context = Context(new_id=numbered(family), media=MEDIA)
+        self.context = Context(new_id=numbered(family), media=MEDIA, designs=shipped())
         self.last: Outcome | None = None
 
     def do(self, command: Command) -> Outcome:

@@ -124,8 +124,8 @@ def test_commands_say_what_their_identifiers_name() -> None:
         bare = [name for name in command.model_fields if hints[name] is not str and _bare_identifiers(hints[name])]
         colours = {"colour", "box"}
         assert not set(bare) - colours, (command.__name__, bare)
-    paste = next(command for command in ALL if command.__name__ == "ReplaceClip")
-    assert fields_of(paste) == {"clip": frozenset({"target"}), "media": frozenset({"media"})}
+    paste = next(command for command in ALL if command.__name__ == "Replace")
+    assert fields_of(paste) == {"item": frozenset({"target"}), "media": frozenset({"media"})}
     several = Remove(items=("a", "b"))
     assert named(several, "target") == {"a", "b"}
     assert named(several, "media") == frozenset()

@@ -5,7 +5,6 @@ import pytest
 from glowreel.core import commands as c
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
-from glowreel.core.speed import source_range
 from glowreel.core.time import Rate
 from glowreel.core.timeline import timeline
 from tests.core.build import S, Table
@@ -25,13 +24,13 @@ def where(promo: Promo) -> dict[str, tuple[float, float]]:
     found = {}
     for item in promo.items:
         span = index.item_span(item)
-        name = item.content.text if item.content.kind == "words" else item.content.media
+        name = item.read("text") if item.kind == "words" else item.media
         found[name if name not in found else name + "+"] = (span.start / S, span.end / S)
     return found
 
 
 def track_of_main(promo: Promo) -> list[tuple[str, float, float]]:
-    return [(clip.name, clip.length / S, clip.source_in / S) for clip in promo.clips]
+    return [(clip.name, clip.length / S, clip.begins / S) for clip in promo.clips]
 
 
 def test_overwriting_changes_no_time_but_its_own(table: Table) -> None:
@@ -41,7 +40,7 @@ def test_overwriting_changes_no_time_but_its_own(table: Table) -> None:
     table.do(c.Overwrite(media="still", at=6 * S, length=8 * S))
     assert track_of_main(table.promo) == [("ridge", 6, 0), ("still", 8, 0), ("field", 2, 4), ("basket", 4, 0)]
     assert where(table.promo) == before
-    under = next(i for i in table.promo.items if i.content.text == "under")
+    under = next(i for i in table.promo.items if i.read("text") == "under")
     assert under.anchor.clip == table.promo.clips[1].id
 
 
@@ -55,27 +54,27 @@ def test_a_replaced_clip_keeps_its_place_its_ties_and_its_transitions(table: Tab
     second = table.promo.clips[1].id
     title = table.do(c.AddWords(at=11 * S)).select[0]
     table.do(c.SetTransition(after=second))
-    table.do(c.ReplaceClip(clip=second, media="ridge", source_in=3 * S))
+    table.do(c.Replace(item=second, media="ridge", source_in=3 * S))
     assert track_of_main(table.promo)[1] == ("ridge", 6, 3)
     assert table.promo.clips[1].id == second
     assert timeline(table.promo).item[title].anchor.clip == second
     assert [t.after for t in table.promo.transitions] == [second]
-    table.do(c.ReplaceClip(clip=second, media="ridge", source_in=9 * S))
-    assert table.promo.clips[1].source_in == 4 * S, "as late as its length allows"
+    table.do(c.Replace(item=second, media="ridge", source_in=9 * S))
+    assert table.promo.clips[1].begins == 4 * S, "as late as its length allows"
 
 
 @pytest.mark.parametrize(("how", "length", "last"), [("slow", 10, 4), ("hold", 10, 4), ("close", 4, 4)])
 def test_shorter_material_slows_down_holds_or_closes_up(table: Table, how: str, length: int, last: int) -> None:
     first = table.promo.clips[0].id
-    table.do(c.ReplaceClip(clip=first, media="basket", shorter=how))
+    table.do(c.Replace(item=first, media="basket", shorter=how))
     clip = table.promo.clips[0]
     assert clip.length == length * S
-    assert source_range(clip.source_in, clip.speed, clip.length) == (0, last * S)
+    assert clip.source.range(clip.into, clip.length) == (0, last * S)
 
 
 def test_a_filler_becomes_what_is_dropped_on_it(table: Table) -> None:
     filler = table.do(c.InsertFiller(at=0, length=3 * S)).select[0]
-    table.do(c.ReplaceClip(clip=filler, media="still"))
+    table.do(c.Replace(item=filler, media="still"))
     clip = table.promo.clips[0]
     assert (clip.id, clip.kind, clip.length, clip.name) == (filler, "photo", 3 * S, "still")
 
@@ -129,7 +128,7 @@ def test_a_range_comes_out_of_every_track_in_one_step() -> None:
     }  # fmt: skip
     assert timeline(table.promo).length == 14 * S
     first, second = table.promo.sounds[0].items
-    assert second.content.source_in == 6 * S
+    assert second.begins == 6 * S
     assert first.length == 4 * S
 
 
@@ -138,7 +137,7 @@ def test_music_can_be_left_alone_and_locked_tracks_are() -> None:
     table.do(c.RemoveRange(start=4 * S, end=6 * S, music="stays"))
     assert where(table.promo)["song"] == (0, 30)
     table = interview()
-    track = next(t for t in table.promo.layers if any(i.content.text == "across" for i in t.items))
+    track = next(t for t in table.promo.layers if any(i.read("text") == "across" for i in t.items))
     table.do(c.SetTrack(track=track.id, locked=True))
     table.do(c.RemoveRange(start=4 * S, end=6 * S))
     assert where(table.promo)["across"] == (3, 7)

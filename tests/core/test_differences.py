@@ -5,7 +5,7 @@ import pytest
 from glowreel.core import commands as c
 from glowreel.core.differences import differences
 from glowreel.core.time import Rate
-from tests.core.build import S, Table
+from tests.core.build import S, Table, sets
 
 
 @pytest.fixture
@@ -52,18 +52,18 @@ def test_clips_say_what_was_done_to_them(table: Table) -> None:
     ]  # fmt: skip
     assert of(table, c.Slip(item=first, by=S)) == ["ridge shows another part of its material."]
     assert of(table, c.SetSpeed(item=second, speed=2000))[1] == "field runs at another speed and lasts 3.0 s."
-    assert of(table, c.SetGain(item=first, muted=True)) == ["ridge is silent."]
-    assert of(table, c.ReplaceClip(clip=first, media="still")) == ["still is in the place of ridge."]
+    assert of(table, sets(first, muted=True)) == ["ridge: muted is silent, before heard."]
+    assert of(table, c.Replace(item=first, media="still")) == ["still is in the place of ridge."]
     assert of(table, c.SetTransition(after=first)) == ["A crossfade of 0.80 s after still."]
     assert of(table, c.RemoveTransition(after=first)) == ["A hard cut after still."]
-    assert of(table, c.FrameClip(clip=first, framing={"fit": "letterbox"})) == ["still is framed otherwise."]
+    assert of(table, sets(first, fit="letterbox")) == ["still: fit is letterbox, before fills it."]
 
 
 def test_items_tracks_and_scenes_say_theirs(table: Table) -> None:
     title, song = (item.id for item in table.promo.items)
     assert of(table, c.MoveItem(item=title, at=3 * S)) == ["“Fly” starts at 0:03.00, before 0:01.00."]
-    assert of(table, c.SetWords(item=title, text="Fly now")) == ["“Fly now” said “Fly”."]
-    assert of(table, c.SetMotion(item=title, opacity=0.5)) == ["“Fly now” comes and goes otherwise."]
+    assert of(table, sets(title, text="Fly now")) == ["“Fly now”: words is “Fly now”, before “Fly”."]
+    assert of(table, sets(title, opacity=0.5)) == ["“Fly now”: opacity is 50%, before 100%."]
     assert of(table, c.Trim(item=song, length=5 * S)) == ["song lasts 5.0 s, before 30.0 s."]
     track = table.promo.sounds[0].id
     assert of(table, c.SetTrack(track=track, muted=True, gain=-3)) == ["A track is muted.", "A track is at -3.0 dB."]

@@ -3,29 +3,30 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import get_args
 
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
 from glowreel.core import commands as c
-from glowreel.core.document import Free, Item, Motion, Promo, Tied, TransitionKind, Whole
+from glowreel.core.document import Free, Item, Promo, Tied, Whole
+from glowreel.core.effects import EFFECTS
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
 from glowreel.core.fragment import take
 from glowreel.core.history import Chain
+from glowreel.core.properties import EASINGS, PROPERTIES, Property
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.recipe.sound import all_voices
 from glowreel.core.rules import check_rules
-from glowreel.core.speed import source_range
 from glowreel.core.time import RATES, Rate, ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.words import Words
+from glowreel.core.vocabulary import TRANSITIONS
+from glowreel.designs import shipped
 from tests.core.build import Table, measure
+from tests.core.values import values_of
 
-KINDS = get_args(TransitionKind)
-MOTIONS = get_args(Motion)
+KINDS = list(TRANSITIONS)
 times = st.integers(0, ticks(60))
 lengths = st.integers(1, ticks(20))
 pictures = st.sampled_from(["ridge", "field", "basket", "still"])
@@ -35,6 +36,14 @@ pick = st.integers(0, 30)
 def at_rest(item: Item) -> Item:
     """An item without where it lies: what is on a locked track still rides on its clips."""
     return item.changed(anchor=Free(at=0))
+
+
+def seen(promo: Promo) -> list[object]:
+    """What is seen at a few moments of a promo, in a format with changes of its own. Coming and going are left out:
+    they belong to the ends of a part, of which a split makes new ones."""
+    length = timeline(promo).length
+    ids = [item.id for item in promo.items]
+    return [frame_recipe(promo, SHIPPED["tall"], length * n // 7, measure, ids) for n in range(7)]
 
 
 def locked_items(promo: Promo) -> dict[str, Item]:
@@ -138,6 +147,7 @@ class Edits(RuleBasedStateMachine):
         self.do(c.SplitAt(item=thing, at=at))
         if self.table.promo is not before:
             assert timeline(self.table.promo).length == timeline(before).length
+            assert seen(self.table.promo) == seen(before), "a split is seen"
             self.do(c.Join(item=thing))
             assert self.table.promo == before, "splitting and joining is not the same as nothing"
             if n % 2:
@@ -158,7 +168,7 @@ class Edits(RuleBasedStateMachine):
 
     @rule(n=pick, media=pictures, source=times, shorter=st.sampled_from(["slow", "hold", "close"]))
     def replace(self, n: int, media: str, source: int, shorter: str) -> None:
-        self.do(c.ReplaceClip(clip=self.clip(n), media=media, source_in=source, shorter=shorter))
+        self.do(c.Replace(item=self.thing(n), media=media, source_in=source, shorter=shorter))
 
     @rule(n=pick, by=st.integers(-ticks(4), ticks(4)))
     def roll(self, n: int, by: int) -> None:
@@ -298,30 +308,76 @@ class Edits(RuleBasedStateMachine):
             self.do(c.SetAllTransitions(kind=kind, length=length))
         assert timeline(self.table.promo).length == before
 
-    @rule(n=pick, arrives=st.sampled_from(MOTIONS), leaves=st.sampled_from(MOTIONS))
-    def motion(self, n: int, arrives: str, leaves: str) -> None:
-        self.do(c.SetMotion(item=self.item(n), arrives=arrives, leaves=leaves))
+    # ---- properties ----
 
-    @rule(n=pick, length=lengths, gain=st.floats(-60, 12), text=st.text(max_size=40))
-    def dress(self, n: int, length: int, gain: float, text: str) -> None:
+    def rows(self, key: str) -> list[Property]:
+        part = timeline(self.table.promo).find_part(key)
+        return [row for row in PROPERTIES.values() if row.of & part.content.traits]
+
+    @rule(n=pick, which=pick, at=st.none() | times, only=st.booleans(), data=st.data())
+    def set_a_property(self, n: int, which: int, at: int | None, only: bool, data: st.DataObject) -> None:
+        thing = self.thing(n)
+        if thing == "nothing":
+            return
+        rows = self.rows(thing)
+        row = rows[which % len(rows)]
+        value = data.draw(values_of(row))
+        format = "tall" if which % 2 else None
+        self.do(c.Set(items=(thing,), values={row.name: value}, format=format, only=only, at=at))
+        if n % 4 == 0:
+            self.do(c.Reset(items=(thing,), names=(row.name,), format=format))
+
+    @rule(n=pick, which=pick, at=times, to=times, ease=st.sampled_from([*EASINGS, None]))
+    def points(self, n: int, which: int, at: int, to: int, ease: str | None) -> None:
+        thing = self.thing(n)
+        if thing == "nothing":
+            return
+        rows = [row for row in self.rows(thing) if row.over_time]
+        name = rows[which % len(rows)].name
+        self.do(c.AddPoint(item=thing, name=name, at=at, only=bool(n % 2), format="tall" if which % 2 else None))
+        self.do(c.AddPoint(item=thing, name=name, at=to))
+        self.do(c.MovePoint(item=thing, name=name, at=at, to=to + ticks(1)))
+        self.do(c.SetPoint(item=thing, name=name, at=to, ease=ease))
+        if n % 3 == 0:
+            self.do(c.RemovePoint(item=thing, name=name, at=at))
+
+    @rule(n=pick, which=st.sampled_from(list(EFFECTS)), amount=st.floats(0, 1))
+    def effects(self, n: int, which: str, amount: float) -> None:
+        thing = self.thing(n)
+        self.do(c.AddEffect(items=(thing,), effect=which, values={"amount": amount}))
+        part = timeline(self.table.promo).clip.get(thing) or timeline(self.table.promo).item.get(thing)
+        if part is not None and part.effects:
+            effect = part.effects[n % len(part.effects)].id
+            self.do(c.Set(items=(thing,), values={f"{effect}.amount": amount}))
+            self.do(c.AddPoint(item=thing, name=f"{effect}.amount", at=ticks(n)))
+            self.do(c.MoveEffect(item=thing, effect=effect, by=1 if n % 2 else -1))
+            if n % 3 == 0:
+                self.do(c.RemoveEffect(item=thing, effect=effect))
+
+    @rule(n=pick, which=st.sampled_from(sorted(shipped())), at=times, media=pictures, text=st.text(max_size=30))
+    def designs(self, n: int, which: str, at: int, media: str, text: str) -> None:
+        self.do(c.AddDesign(design=which, at=at))
+        made = [item for item in self.table.promo.items if item.design is not None]
+        if made:
+            item = made[n % len(made)]
+            fields = self.table.promo.designs[item.design].fields
+            name = sorted(fields)[n % len(fields)]
+            self.do(c.FillPicture(item=item.id, name=name, media=media if n % 3 else None))
+            self.do(c.Set(items=(item.id,), values={f"field.{name}": text}, format="tall", only=bool(n % 2)))
+
+    @rule(n=pick, other_n=pick)
+    def looks(self, n: int, other_n: int) -> None:
+        self.do(c.CopyLook(source=self.thing(n), items=(self.thing(other_n), self.thing(other_n + 1))))
+
+    @rule(n=pick, length=lengths, gain=st.floats(-60, 12))
+    def dress(self, n: int, length: int, gain: float) -> None:
         item, clip = self.item(n), self.clip(n)
-        place = {
-            "item": item,
-            "format": "tall",
-            "x": n / 30,
-            "y": 0.1,
-            "width": 0.4,
-            "height": 0.2,
-            "only": bool(n % 2),
-        }
+        place = {"item": item, "format": "tall", "x": n / 30, "y": 0.1, "width": 0.4, "height": 0.2}
+        place |= {"only": bool(n % 2), "at": length}
         format = ["cinema", "portrait", "classic"][n % 3]
         commands = (
-            c.InsertFiller(at=length, length=length), c.FrameClip(clip=clip, framing={"zoom": 1 + n / 30}),
-            c.SetWords(item=item, text=text), c.StyleWords(item=item, weight=400 + 10 * n), c.PlaceItem(**place),
-            c.ResetPlace(item=item, format="tall"), c.ResetPlace(item=clip, format="tall"),
-            c.AdjustPlace(item=item, format="tall", turn=n, spot=(1, 0.5), only=bool(n % 3)),
-            c.SetGain(item=self.thing(n), gain=gain),
-            c.SetFades(item=item, fade_in=length, fade_out=length // 2), c.RemoveTransition(after=clip),
+            c.InsertFiller(at=length, length=length), c.PlaceItem(**place),
+            c.PinItems(items=(item,), format="tall", spot=(1, 0.5), only=bool(n % 3)), c.RemoveTransition(after=clip),
             c.RenameScene(scene=self.a_scene(n), name=f"Scene {n}"), c.Rename(name=f"Promo {n}"),
             c.AddFormat(format=format), c.RemoveFormat(format=format), c.SetTrack(track=self.track(n), gain=gain),
         )  # fmt: skip
@@ -369,7 +425,7 @@ class Edits(RuleBasedStateMachine):
             assert rate.frame_start(rate.frame_nearest(now)) == now, "cuts lie on the frame grid"
             media = promo.media.get(clip.media or "")
             if media is not None and media.length >= rate.frame:
-                first, last = source_range(clip.source_in, clip.speed, clip.length)
+                first, last = clip.source.range(clip.into, clip.length)
                 assert 0 <= first <= last <= media.length, "a clip shows what its media does not have"
         assert index.main_length == now
         for track in (*promo.layers, *promo.sounds):
@@ -379,19 +435,20 @@ class Edits(RuleBasedStateMachine):
             for item in track.items:
                 span = index.item_span(item)
                 assert span.start >= 0
-                if item.content.kind != "sound" and not isinstance(item.anchor, Whole):
+                if not item.content.fine and not isinstance(item.anchor, Whole):
                     assert rate.snap(span.start) == span.start, "a layer begins off the frame grid"
                     assert rate.snap(span.length) == span.length, "a layer lasts for part of a frame"
                 if isinstance(item.anchor, Tied):
                     assert item.anchor.offset < index.clip[item.anchor.clip].length
                 media = promo.media.get(item.media or "")
-                if media is not None and media.length and not isinstance(item.content, Words):
-                    first, last = source_range(item.content.source_in, item.content.speed, index.item_span(item).length)
+                if media is not None and media.length:
+                    first, last = item.source.range(item.into, index.item_span(item).length)
                     assert 0 <= first <= last <= media.length, "an item shows what its media does not have"
         for note in promo.notes:
             assert not isinstance(note.anchor, Tied) or note.anchor.clip in index.clip
         assert Promo.model_validate_json(promo.model_dump_json()) == promo
         assert set(promo.media) == promo.used_media()
+        assert set(promo.designs) == promo.used_designs()
 
     @invariant()
     def everything_can_be_drawn_and_heard(self) -> None:
@@ -405,6 +462,7 @@ class Edits(RuleBasedStateMachine):
             assert voice.length > 0
             assert voice.source_at >= 0
             assert voice.fade_in + voice.fade_out <= voice.length or voice.power
+            assert [at for at, _ in voice.levels] == sorted({at for at, _ in voice.levels})
 
 
 def test_the_machine_knows_every_command() -> None:

@@ -11,9 +11,6 @@ from glowreel.core.commands import (
     MoveItem,
     PlaceItem,
     Remove,
-    ResetPlace,
-    SetWords,
-    StyleWords,
     TieItem,
     Trim,
 )
@@ -21,10 +18,10 @@ from glowreel.core.document import Free, Tied
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
 from glowreel.core.layout import Box, framed, placed
-from glowreel.core.place import Framing
-from glowreel.core.recipe.picture import frame_recipe, item_box
+from glowreel.core.place import Framing, Place
+from glowreel.core.recipe.picture import frame_recipe, part_box
 from glowreel.core.timeline import timeline
-from tests.core.build import MEDIA, S, Table, measure
+from tests.core.build import MEDIA, S, Table, measure, sets
 
 
 @pytest.fixture
@@ -75,7 +72,7 @@ def test_trimming_a_layers_start_keeps_its_end_and_sounds_are_finer_than_frames(
     table.do(Trim(item=song, edge="start", length=29 * S + 14700))
     item = timeline(table.promo).item[song]
     assert isinstance(item.anchor, Free)
-    assert item.anchor.at == item.content.source_in == S - 14700
+    assert item.anchor.at == item.begins == S - 14700
 
 
 def test_a_layer_pushed_before_the_start_is_cut_off_there(table: Table) -> None:
@@ -86,25 +83,26 @@ def test_a_layer_pushed_before_the_start_is_cut_off_there(table: Table) -> None:
 
 def test_words_are_kept_clean_and_styled_only_with_what_is_shipped(table: Table) -> None:
     title = table.do(AddWords()).select[0]
-    table.do(SetWords(item=title, text="Up\r\nwe\x00 go"))
-    assert timeline(table.promo).item[title].content.text == "Up\nwe go"
-    table.do(StyleWords(item=title, font="Caveat", box="#C8430B"))
-    content = timeline(table.promo).item[title].content
-    assert (content.font, content.weight, content.box) == ("Caveat", 700, "#C8430B")
-    table.do(StyleWords(item=title, box=""))
-    assert timeline(table.promo).item[title].content.box is None
-    with pytest.raises(Refusal, match="not one of the fonts"):
-        table.do(StyleWords(item=title, font="Something Else"))
+    table.do(sets(title, text="Up\r\nwe\x00 go"))
+    assert timeline(table.promo).item[title].read("text") == "Up\nwe go"
+    table.do(sets(title, font="Caveat", box="#C8430B"))
+    item = timeline(table.promo).item[title]
+    assert [item.read(name) for name in ("font", "weight", "box")] == ["Caveat", 700, "#C8430B"]
+    table.do(sets(title, box=""))
+    assert "box" not in timeline(table.promo).item[title].values, "what is as the table has it is not kept"
+    table.do(sets(title, font="Something Else"))
+    assert timeline(table.promo).item[title].read("font") == "Something Else", "it falls back when it is drawn"
     logo = table.do(AddPicture(media="still")).select[0]
-    with pytest.raises(Refusal, match="Only words"):
-        table.do(SetWords(item=logo, text="x"))
+    with pytest.raises(Refusal, match="has no words"):
+        table.do(sets(logo, text="x"))
 
 
 def test_dragging_pins_to_the_nearest_corner_so_other_formats_follow(table: Table) -> None:
     logo = table.do(AddPicture(media="still")).select[0]
     table.do(PlaceItem(item=logo, format="wide", x=1.4, y=0.06, width=0.3, height=0.2))
-    place = timeline(table.promo).item[logo].place
-    assert place.item == place.frame == (1.0, 0.0)
+    item = timeline(table.promo).item[logo]
+    assert item.read("pin") == (1.0, 0.0)
+    place = Place(item.read("pin"), item.read("place"))
     wide = placed(place, SHIPPED["wide"], 324, 216)
     assert (wide.x, wide.y) == pytest.approx((1.4 * 1080, 0.06 * 1080))
     tall = placed(place, SHIPPED["tall"], 324, 216)
@@ -113,16 +111,19 @@ def test_dragging_pins_to_the_nearest_corner_so_other_formats_follow(table: Tabl
 
 def test_a_place_for_one_format_leaves_the_others_alone_until_it_is_reset(table: Table) -> None:
     title = table.do(AddWords()).select[0]
-    before = timeline(table.promo).item[title].place
+    before = timeline(table.promo).item[title].values
     move = {"item": title, "format": "tall", "width": 0.5, "height": 0.2}
     table.do(PlaceItem(x=0.2, y=1.4, size=0.09, only=True, **move))
     item = timeline(table.promo).item[title]
-    assert item.place == before
-    assert item.place_in["tall"].size == 0.09
+    assert item.values == before
+    assert item.read("size", "tall") == 0.09
+    assert set(item.values_in["tall"]) == {"pin", "place", "size"}, "what was not changed is left to the rule"
     table.do(PlaceItem(x=0.3, y=0.1, **move))
-    assert timeline(table.promo).item[title].place == before, "a format with its own place keeps it to itself"
-    table.do(ResetPlace(item=title, format="tall"))
-    assert timeline(table.promo).item[title].place_in == {}
+    assert timeline(table.promo).item[title].values == before, "a format with its own place keeps it to itself"
+    table.do(c.Reset(items=(title,), names=("size",), format="tall"))
+    assert set(timeline(table.promo).item[title].values_in["tall"]) == {"pin", "place"}
+    table.do(c.Reset(items=(title,), format="tall"))
+    assert timeline(table.promo).item[title].values_in == {}
 
 
 def test_fill_covers_the_frame_around_the_focus_and_letterbox_shows_everything() -> None:
@@ -159,8 +160,8 @@ def test_nine_places_lie_in_the_safe_area_of_each_format(table: Table) -> None:
         width, height = format.canon
         left, top, right, bottom = format.safe
         for spot in [(x, y) for x in (0, 0.5, 1) for y in (0, 0.5, 1)]:
-            table.do(c.AdjustPlace(item=item.id, format=format.id, spot=spot, only=True))
-            box = item_box(table.promo, format, timeline(table.promo).item[item.id], measure)
+            table.do(c.PinItems(items=(item.id,), format=format.id, spot=spot, only=True))
+            box = part_box(table.promo, format, timeline(table.promo).item[item.id], measure)
             safe = Box(left * width, top * height, (1 - left - right) * width, (1 - top - bottom) * height)
             assert box.x == pytest.approx(safe.x + spot[0] * (safe.width - box.width))
             assert box.y == pytest.approx(safe.y + spot[1] * (safe.height - box.height))
@@ -173,5 +174,5 @@ def test_a_layer_at_rest_is_seen_where_its_coming_hides_it(table: Table) -> None
     coming = frame_recipe(table.promo, SHIPPED["wide"], start, measure).ops[-1]
     resting = frame_recipe(table.promo, SHIPPED["wide"], start, measure, [item.id]).ops[-1]
     assert (coming.opacity, resting.opacity) == (0, 1)
-    later = frame_recipe(table.promo, SHIPPED["wide"], start + item.arrive_length, measure).ops[-1]
+    later = frame_recipe(table.promo, SHIPPED["wide"], start + item.read("arrive_length"), measure).ops[-1]
     assert resting.box == later.box

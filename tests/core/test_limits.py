@@ -97,9 +97,10 @@ def broken(promo: Promo, rule: str) -> Promo:
     copies = {"id": "again"}
     changes = {
         "a cut has": {"transitions": (cut, cut.changed(**copies))},
-        "layers hold": {"layers": (layers.changed(items=(song,)),), "sounds": ()},
+        "the main track": {"layers": (layers.changed(items=(song,)),), "sounds": ()},
         "what is tied": {"notes": (Note(id="n1", anchor=Tied(clip="gone")),)},
         "items on a track": {"layers": (layers.changed(items=(words, words.changed(**copies))),)},
+        "clips and layers begin": {"layers": (layers.changed(items=(words.changed(length=S + 1),)),)},
         "a clip, a layer": {"scenes": (scene.changed(clips=(scene.clips[0].changed(kind="photo"), scene.clips[1])),)},
     }
     return promo.changed(**next(change for start, change in changes.items() if rule.startswith(start)))

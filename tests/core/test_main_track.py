@@ -14,6 +14,7 @@ from glowreel.core.commands import (
 )
 from glowreel.core.document import Clip, Tied
 from glowreel.core.errors import Missing, Refusal
+from glowreel.core.source import Source
 from glowreel.core.time import Rate, ticks
 from glowreel.core.timeline import timeline
 from tests.core.build import S, Table
@@ -83,10 +84,10 @@ def test_trimming_the_start_shifts_the_source_and_leaves_the_title_on_its_pictur
     title = table.do(AddWords(at=5 * S)).select[0]
     table.do(Trim(item=table.promo.clips[0].id, edge="start", length=7 * S))
     clip = table.promo.clips[0]
-    assert (clip.source_in, clip.length) == (3 * S, 7 * S)
+    assert (clip.begins, clip.length) == (3 * S, 7 * S)
     assert timeline(table.promo).item[title].anchor == Tied(clip=clip.id, offset=2 * S)
     table.do(Trim(item=clip.id, edge="start", length=60 * S))
-    assert (table.promo.clips[0].source_in, table.promo.clips[0].length) == (0, 10 * S)
+    assert (table.promo.clips[0].begins, table.promo.clips[0].length) == (0, 10 * S)
 
 
 def test_removing_a_clip_takes_what_ended_with_it_and_keeps_what_outlasts_it() -> None:
@@ -147,8 +148,8 @@ def test_a_filler_holds_a_place() -> None:
     table = table_with("ridge")
     table.do(InsertFiller(at=0, length=2 * S))
     assert [clip.kind for clip in table.promo.clips] == ["filler", "footage"]
-    with pytest.raises(ValueError, match="filler has no media"):
-        Clip(id="c", kind="filler", media="ridge", length=S)
+    with pytest.raises(ValueError, match="needs no material"):
+        Clip(id="c", kind="filler", source=Source(media="ridge"), length=S)
 
 
 @pytest.mark.parametrize(

@@ -7,7 +7,7 @@ from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import FIRST_CHOICE
 from glowreel.core.timeline import timeline
-from tests.core.build import S, Table
+from tests.core.build import S, Table, sets
 
 
 @pytest.fixture
@@ -41,7 +41,7 @@ def test_a_place_made_for_a_format_is_kept_while_the_format_is_away(table: Table
     title = table.do(c.AddWords()).select[0]
     table.do(c.PlaceItem(item=title, format="tall", x=0.1, y=0.1, width=0.5, height=0.2, only=True))
     table.do(c.RemoveFormat(format="tall"))
-    assert "tall" in timeline(table.promo).item[title].place_in
+    assert "tall" in timeline(table.promo).item[title].values_in
     with pytest.raises(Refusal, match="no longer in the promo"):
         table.do(c.PlaceItem(item=title, format="tall", x=0, y=0, width=1, height=1))
 
@@ -103,18 +103,23 @@ def test_titles_alone_make_a_promo_as_long_as_they_last() -> None:
 
 
 GONE = [
-    c.MoveClips(clips=("gone",)), c.FrameClip(clip="gone", framing={}), c.Trim(item="gone", length=S),
+    c.MoveClips(clips=("gone",)), c.Trim(item="gone", length=S),
     c.Remove(items=("gone",)), c.SplitAt(item="gone", at=S), c.Join(item="gone"),
-    c.SetWords(item="gone", text="x"), c.StyleWords(item="gone"), c.MoveItem(item="gone", at=0),
+    sets("gone", text="x"), c.Reset(items=("gone",)), c.CopyLook(source="gone", items=("gone",)),
+    c.MoveItem(item="gone", at=0),
     c.TieItem(item="gone", to="time"),
-    c.PlaceItem(item="gone", format="wide", x=0, y=0, width=1, height=1), c.ResetPlace(item="gone", format="wide"),
-    c.AdjustPlace(item="gone", format="wide", size=0.2),
-    c.SetMotion(item="gone"), c.SetGain(item="gone", gain=0), c.SetFades(item="gone"), c.SetTransition(after="gone"),
+    c.PlaceItem(item="gone", format="wide", x=0, y=0, width=1, height=1),
+    c.PinItems(items=("gone",), format="wide", spot=(0, 0)), c.AddPoint(item="gone", name="opacity", at=0),
+    c.SetPoint(item="gone", name="opacity", at=0), c.MovePoint(item="gone", name="opacity", at=0, to=S),
+    c.RemovePoint(item="gone", name="opacity", at=0), c.AddEffect(items=("gone",), effect="blur"),
+    c.RemoveEffect(item="gone", effect="e"), c.MoveEffect(item="gone", effect="e", by=1),
+    c.AddDesign(design="gone"), c.FillPicture(item="gone", name="first", media="ridge"),
+    c.SetTransition(after="gone"),
     c.RemoveTransition(after="gone"), c.RenameScene(scene="gone", name="x"), c.BreakScene(clip="gone"),
     c.JoinScene(scene="gone"),
     c.RemoveFormat(format="gone"), c.InsertClips(media=("gone",)), c.AddPicture(media="gone"), c.AddSound(media="gone"),
     c.InsertClips(media=("ridge",), before="gone"), c.InsertFiller(before="gone"),
-    c.Overwrite(media="gone", at=0), c.ReplaceClip(clip="gone", media="ridge"), c.RollCut(after="gone", by=S),
+    c.Overwrite(media="gone", at=0), c.Replace(item="gone", media="ridge"), c.RollCut(after="gone", by=S),
     c.Slip(item="gone", by=S), c.CloseGap(track="gone"), c.SetSpeed(item="gone", speed=2000),
     c.SetCurve(item="gone", preset="rush"), c.DetachSound(clip="gone"), c.AttachSound(clip="gone"),
     c.MoveItems(items=("gone",), by=S), c.TrimBy(items=("gone",), by=S), c.Group(items=("gone", "too")),

@@ -6,20 +6,16 @@ from glowreel.core.commands import (
     AddWords,
     InsertClips,
     InsertFiller,
-    SetFades,
-    SetGain,
-    SetMotion,
     SetTransition,
-    SetWords,
     Trim,
 )
 from glowreel.core.formats import SHIPPED
 from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords, Fill, recipe_hash
-from glowreel.core.recipe.picture import frame_recipe, item_box
+from glowreel.core.recipe.picture import frame_recipe, part_box
 from glowreel.core.recipe.sound import all_voices, gain_factor, sound_length, sound_recipe
 from glowreel.core.time import Rate, ticks
 from glowreel.core.timeline import timeline
-from tests.core.build import MEDIA, S, Table, measure
+from tests.core.build import MEDIA, S, Table, measure, sets
 
 
 @pytest.fixture
@@ -53,7 +49,7 @@ def test_a_still_stretch_has_one_recipe_and_an_edit_changes_only_its_frames(tabl
 
     before = hashes()
     assert len(set(before[16 * 30 : 19 * 30])) == 1
-    table.do(SetWords(item=title, text="Other words"))
+    table.do(sets(title, text="Other words"))
     after = hashes()
     changed = [n for n in range(560) if before[n] != after[n]]
     # The very first frame of a layer that arrives is still empty of it, but its recipe holds the words.
@@ -102,13 +98,13 @@ def test_what_an_opaque_picture_hides_is_not_drawn(table: Table) -> None:
 
 def test_arriving_eases_in_and_leaving_eases_out(table: Table) -> None:
     title = table.do(AddWords(at=S)).select[0]
-    table.do(SetMotion(item=title, arrives="rise", arrive_length=S, leaves="fade", leave_length=S, opacity=0.8))
+    table.do(sets(title, arrives="rise", arrive_length=S, leaves="fade", leave_length=S, opacity=0.8))
     start, half, rest, end = (ops(table, t)[-1] for t in (1, 1.5, 2.2, 3.9))
     assert start.opacity == 0
     assert 0 < half.opacity < rest.opacity == 0.8
     assert start.box.y > half.box.y > rest.box.y
     assert end.opacity < 0.3
-    assert rest.box == item_box(table.promo, SHIPPED["wide"], timeline(table.promo).item[title], measure)
+    assert rest.box == part_box(table.promo, SHIPPED["wide"], timeline(table.promo).item[title], measure)
 
 
 def test_words_break_inside_narrow_formats(table: Table) -> None:
@@ -121,8 +117,8 @@ def test_words_break_inside_narrow_formats(table: Table) -> None:
 
 def test_sound_is_as_long_as_the_picture_and_gains_are_factors(table: Table) -> None:
     song = table.do(AddSound(media="song", at=S)).select[0]
-    table.do(SetGain(item=song, gain=-6.0206))
-    table.do(SetGain(item=table.promo.clips[0].id, muted=True))
+    table.do(sets(song, gain=-6.0206))
+    table.do(sets(table.promo.clips[0].id, muted=True))
     field, laid = all_voices(table.promo)
     assert sound_length(table.promo) == 16 * 48000
     assert (field.at, field.length) == (10 * 48000, 6 * 48000)
@@ -133,7 +129,7 @@ def test_sound_is_as_long_as_the_picture_and_gains_are_factors(table: Table) -> 
 
 def test_fades_are_fitted_and_a_span_sees_only_what_sounds_in_it(table: Table) -> None:
     song = table.do(AddSound(media="song", at=14 * S)).select[0]
-    table.do(SetFades(item=song, fade_in=3 * S, fade_out=S))
+    table.do(sets(song, fade_in=3 * S, fade_out=S))
     recipe = sound_recipe(table.promo, 11 * 48000, 48000)
     assert [v.source for v in recipe.voices] == [MEDIA["field"].hash]
     assert recipe.voices[0].at == -48000

@@ -12,7 +12,8 @@ from glowreel.core.formats import SHIPPED
 from glowreel.core.recipe.model import DrawPicture
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.recipe.sound import all_voices
-from glowreel.core.speed import Speed, SpeedPoint, earliest, longest, source_exact, source_range, source_shown
+from glowreel.core.source import Source
+from glowreel.core.speed import Speed, SpeedPoint
 from glowreel.core.timeline import timeline
 from tests.core.build import S, Table, measure
 
@@ -22,7 +23,7 @@ curves = st.builds(
         st.builds(SpeedPoint, at=st.integers(-20 * S, 20 * S), speed=st.integers(100, 16000) | st.just(0)),
         min_size=1, max_size=6,
     ).map(lambda points: tuple(sorted(points, key=lambda p: p.at))),
-    into=st.integers(-10 * S, 10 * S), backwards=st.booleans(),
+    backwards=st.booleans(),
 )  # fmt: skip
 
 
@@ -59,19 +60,20 @@ def test_areas_add_up_exactly_and_never_shrink(curve: Speed, start: int, first: 
     assert area(start, middle) >= 0
 
 
-@given(curves, st.integers(0, 30 * S))
-def test_a_part_reaches_exactly_as_far_as_its_material(curve: Speed, source_in: int) -> None:
+@given(curves, st.integers(0, 30 * S), st.integers(-10 * S, 10 * S))
+def test_a_part_reaches_exactly_as_far_as_its_material(curve: Speed, at: int, into: int) -> None:
     media, most = 30 * S, 60 * S
-    length = longest(source_in, curve, media, most)
-    lead = earliest(source_in, curve, media, most)
-    start = source_exact(source_in, curve, 0)
+    source = Source(media="ridge", at=at, speed=curve)
+    length = source.longest(into, media, most)
+    lead = source.earliest(into, media, most)
+    start = source.exact(into)
     if not 0 <= start <= media:
         assert (length, lead) == (0, 0)
         return
-    assert 0 <= source_exact(source_in, curve, length) <= media
-    assert 0 <= source_exact(source_in, curve, -lead) <= media
+    assert 0 <= source.exact(into + length) <= media
+    assert 0 <= source.exact(into - lead) <= media
     for further in (length + 1, -lead - 1):
-        there = source_exact(source_in, curve, further)
+        there = source.exact(into + further)
         assert abs(further) > most or not 0 <= there <= media
 
 
@@ -84,7 +86,7 @@ def test_twice_as_fast_is_half_as_long_and_shows_every_second_frame(table: Table
     index = timeline(table.promo)
     assert index.item_span(index.item[title]).start == 3 * S, "it stays on its picture"
     table.do(c.SetSpeed(item=clip, speed=1000))
-    assert table.promo.clips[0].speed is None
+    assert table.promo.clips[0].source.speed is None
     assert table.promo.clips[0].length == 10 * S
 
 
@@ -95,7 +97,7 @@ def test_backwards_shows_the_same_frames_the_other_way(table: Table) -> None:
     table.do(c.SetSpeed(item=clip, backwards=True))
     assert [shown(table, n * S // 30) for n in range(60)] == forwards[::-1]
     table.do(c.SetSpeed(item=clip, backwards=False))
-    assert table.promo.clips[0].speed is None
+    assert table.promo.clips[0].source.speed is None
     assert [shown(table, n * S // 30) for n in range(60)] == forwards
 
 
@@ -116,14 +118,14 @@ def test_a_curve_lasts_as_long_as_its_material_and_ends_where_that_ends(table: T
     made = table.promo.clips[0]
     # Mean speed 2: ten seconds of material in five.
     assert made.length == 5 * S
-    assert source_range(made.source_in, made.speed, made.length) == (0, 10 * S)
-    assert source_shown(made.source_in, made.speed, 5 * S // 2) == 2.5 * S * 1.5
+    assert made.source.range(made.into, made.length) == (0, 10 * S)
+    assert made.source.shown(made.into + 5 * S // 2) == 2.5 * S * 1.5
     table.do(c.SplitAt(item=clip, at=2 * S))
     first, second = table.promo.clips[:2]
-    assert source_exact(first.source_in, first.speed, 2 * S) == source_exact(second.source_in, second.speed, 0)
+    assert first.source.exact(first.into + 2 * S) == second.source.exact(second.into)
     table.do(c.SetSpeed(item=clip, backwards=True))
     turned = table.promo.clips[0]
-    assert source_range(turned.source_in, turned.speed, turned.length) == source_range(0, first.speed, first.length)
+    assert turned.source.range(turned.into, turned.length) == first.source.range(first.into, first.length)
     with pytest.raises(Refusal, match="at least one point"):
         table.do(c.SetCurve(item=clip))
     with pytest.raises(Refusal, match="along the length"):
@@ -134,7 +136,8 @@ def test_a_fast_clip_is_trimmed_within_what_its_material_allows(table: Table) ->
     clip = table.promo.clips[0].id
     table.do(c.SetSpeed(item=clip, speed=4000))
     table.do(c.Trim(item=clip, edge="start", length=S))
-    assert source_range(0, table.promo.clips[0].speed, S) == (6 * S, 10 * S)
+    made = table.promo.clips[0]
+    assert made.source.range(made.into, S) == (6 * S, 10 * S)
     table.do(c.Trim(item=clip, edge="end", length=9 * S))
     assert table.promo.clips[0].length == S
     table.do(c.Trim(item=clip, edge="start", length=9 * S))

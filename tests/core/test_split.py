@@ -8,7 +8,7 @@ from glowreel.core.formats import SHIPPED
 from glowreel.core.recipe.model import recipe_hash
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.timeline import timeline
-from tests.core.build import S, Table, measure
+from tests.core.build import S, Table, measure, sets
 
 
 @pytest.fixture
@@ -20,11 +20,12 @@ def table() -> Table:
 
 def test_a_split_clip_goes_on_in_its_media_and_keeps_its_framing(table: Table) -> None:
     first = table.promo.clips[0].id
-    table.do(c.FrameClip(clip=first, framing={"zoom": 1.5}))
+    table.do(sets(first, zoom=1.5))
     table.do(c.SplitAt(item=first, at=4 * S))
     head, tail, _ = table.promo.clips
-    assert (head.length, tail.length, tail.source_in) == (4 * S, 6 * S, 4 * S)
-    assert head.framing == tail.framing
+    assert (head.length, tail.length, tail.begins) == (4 * S, 6 * S, 4 * S)
+    assert head.values == tail.values == {"zoom": 1.5}
+    assert tail.source == head.source, "only where it begins in its own time is another"
     assert len(table.promo.scenes) == 1
 
 
@@ -56,13 +57,12 @@ def test_what_is_tied_further_on_moves_over_to_the_second_part(table: Table) -> 
 
 def test_a_split_sound_fades_only_at_its_outer_ends(table: Table) -> None:
     song = table.do(c.AddSound(media="song", at=S)).select[0]
-    table.do(c.SetFades(item=song, fade_in=S, fade_out=2 * S))
+    table.do(sets(song, fade_in=S, fade_out=2 * S))
     cut = 5 * S + 14_700
     table.do(c.SplitAt(item=song, at=cut))
     first, second = table.promo.sounds[0].items
-    assert (first.content.fade_in, first.content.fade_out) == (S, 0)
-    assert (second.content.fade_in, second.content.fade_out) == (0, 2 * S)
-    assert second.content.source_in == cut - S, "sounds are cut finer than a frame"
+    assert (first.values, second.values) == ({"fade_in": S}, {"fade_out": 2 * S})
+    assert second.begins == cut - S, "sounds are cut finer than a frame"
 
 
 def test_everything_is_split_but_what_lasts_for_the_whole(table: Table) -> None:
@@ -75,7 +75,8 @@ def test_everything_is_split_but_what_lasts_for_the_whole(table: Table) -> None:
     with pytest.raises(Refusal, match="whole promo"):
         table.do(c.SplitAt(item=table.promo.sounds[0].items[0].id, at=3 * S))
     parts = next(track.items for track in table.promo.layers if len(track.items) == 2)
-    assert (parts[0].arrives, parts[0].leaves, parts[1].arrives, parts[1].leaves) == ("rise", "none", "none", "fade")
+    ways = [part.read(way) for part in parts for way in ("arrives", "leaves")]
+    assert ways == ["rise", "none", "none", "fade"]
     assert parts[0].id == title
 
 

@@ -8,7 +8,7 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.core.fragment import take
 from glowreel.core.recipe.sound import all_voices
 from glowreel.core.timeline import timeline
-from tests.core.build import MEDIA, S, Table, numbered
+from tests.core.build import MEDIA, S, Table, numbered, sets
 from tests.core.test_cutting import track_of_main, where
 
 
@@ -25,7 +25,7 @@ def table() -> Table:
 
 
 def item(table: Table, text: str) -> str:
-    return next(i.id for i in table.promo.items if getattr(i.content, "text", i.media) == text)
+    return next(i.id for i in table.promo.items if (i.read("text") if i.kind == "words" else i.media) == text)
 
 
 def names(table: Table) -> list[str]:
@@ -58,7 +58,7 @@ def test_a_locked_track_is_not_edited_but_still_follows_its_clips(table: Table) 
 def test_nothing_on_a_locked_track_goes_with_its_clip_or_with_attached_sound(table: Table) -> None:
     first = table.promo.clips[0].id
     table.do(c.DetachSound(clip=first))
-    voice = next(t for t in table.promo.sounds if t.items[0].content.of == first)
+    voice = next(t for t in table.promo.sounds if t.items[0].of == first)
     table.do(c.SetTrack(track=voice.id, locked=True))
     with pytest.raises(Refusal, match="locked"):
         table.do(c.AttachSound(clip=first))
@@ -78,7 +78,7 @@ def test_muted_tracks_are_silent_and_solo_silences_the_others(table: Table) -> N
     assert len(all_voices(table.promo)) == 1
     table.do(c.SetTrack(track=second, gain=-6.0206))
     assert all_voices(table.promo)[0].gain == pytest.approx(0.5, abs=1e-3)
-    table.do(c.SetGain(item=table.promo.sounds[1].items[0].id, muted=True))
+    table.do(sets(table.promo.sounds[1].items[0].id, muted=True))
     assert all_voices(table.promo) == []
 
 
@@ -145,7 +145,7 @@ def test_copied_clips_bring_what_is_tied_to_them(table: Table) -> None:
     assert table.names == "ridge field ridge"
     assert where(table.promo)["one+"] == (18, 20)
     copy = next(i for i in table.promo.items if getattr(i.anchor, "clip", "") == table.promo.clips[2].id)
-    assert copy.content.text == "one"
+    assert copy.read("text") == "one"
 
 
 def test_items_are_pasted_at_the_playhead_as_far_apart_as_they_were(table: Table) -> None:
@@ -153,7 +153,7 @@ def test_items_are_pasted_at_the_playhead_as_far_apart_as_they_were(table: Table
     table.do(c.Paste(fragment=fragment, at=5 * S))
     assert where(table.promo)["one+"] == (5, 7)
     assert where(table.promo)["two+"] == (14, 16)
-    assert all(isinstance(i.anchor, Tied) for i in table.promo.items if i.content.kind == "words")
+    assert all(isinstance(i.anchor, Tied) for i in table.promo.items if i.kind == "words")
 
 
 def test_a_scene_from_another_promo_comes_with_all_that_is_tied_to_it(table: Table) -> None:
@@ -230,7 +230,7 @@ def test_a_scene_gets_shorter_from_its_end_and_longer_with_a_filler(table: Table
 
 def test_detached_sound_is_heard_the_same_and_comes_back(table: Table) -> None:
     clip = table.promo.clips[0].id
-    table.do(c.SetGain(item=clip, gain=-3))
+    table.do(sets(clip, gain=-3))
     before = table.promo
     sound = table.do(c.DetachSound(clip=clip)).select[0]
     voice, old = all_voices(table.promo)[-1], all_voices(before)[0]

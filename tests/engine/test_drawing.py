@@ -12,16 +12,12 @@ from glowreel.core.commands import (
     AddPicture,
     AddWords,
     Context,
-    FrameClip,
     PlaceItem,
-    SetMotion,
     SetTransition,
-    StyleWords,
     Trim,
     apply,
 )
 from glowreel.core.formats import SHIPPED
-from glowreel.core.place import Framing
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.time import Rate, ticks
 from glowreel.core.timeline import timeline
@@ -37,7 +33,7 @@ from glowreel.engine.sources import Sources
 from glowreel.engine.still import draw_still, encode
 from glowreel.engine.typesetting import measure
 from tests.conftest import Files, Folder
-from tests.core.build import numbered
+from tests.core.build import numbered, sets
 from tests.engine.build import promo_of
 
 WIDE, TALL = SHIPPED["wide"], SHIPPED["tall"]
@@ -70,7 +66,7 @@ def test_half_opacity_over_a_flat_colour_is_the_mean(files: Files, library: Fold
     promo = promo_of(ground)
     context = Context(numbered("x"), {white.id: white})
     edit = apply(promo, AddPicture(media=white.id), context)
-    promo = apply(edit.promo, SetMotion(item=edit.select[0], opacity=0.5), context).promo
+    promo = apply(edit.promo, sets(edit.select[0], opacity=0.5), context).promo
     place = PlaceItem(item=edit.select[0], format="wide", x=0, y=0, width=16 / 9, height=1, size=16 / 9)
     promo = apply(promo, place, context).promo
     assert np.allclose(mean(draw_still(promo, WIDE, 0, 180, Sources(library))), (140, 180, 140), atol=3)
@@ -81,7 +77,7 @@ def test_fill_crops_and_letterbox_shows_bars(files: Files, library: Folder) -> N
     promo = promo_of(clip)
     sources = Sources(library)
     assert np.allclose(mean(draw_still(promo, TALL, 0, 180, sources)), 200, atol=3)
-    boxed = promo_of(clip, commands=(FrameClip(clip=promo.clips[0].id, framing=Framing(fit="letterbox")),))
+    boxed = promo_of(clip, commands=(sets(promo.clips[0].id, fit="letterbox"),))
     pixels = draw_still(boxed, TALL, 0, 180, sources)
     assert pixels[:100].max(initial=0, where=np.array([True, True, True, False])) == 0
     assert np.allclose(mean(pixels[140:180]), 200, atol=3)
@@ -90,7 +86,7 @@ def test_fill_crops_and_letterbox_shows_bars(files: Files, library: Folder) -> N
 def test_words_are_where_the_layout_says_in_every_format() -> None:
     promo = promo_of(commands=(AddWords(text="Balloons", length=ticks(2)),))
     item = promo.layers[0].items[0]
-    promo = promo_of(commands=(AddWords(text="Balloons"), SetMotion(item=item.id, arrives="none")))
+    promo = promo_of(commands=(AddWords(text="Balloons"), sets(item.id, arrives="none")))
     for format in promo.formats:
         recipe = frame_recipe(promo, format, 0, measure)
         pixels = Canvas(Sources(Folder(Path())), *format.size(360)).draw(recipe)
@@ -149,7 +145,7 @@ def test_preview_from_the_stand_in_matches_the_export(library: Folder, tmp_path:
     title = (AddWords(text="Breakfast\nat 600 metres", at=0, length=ticks(2)),)
     promo = promo_of(media, commands=title)
     item = promo.layers[0].items[0].id
-    extra = (StyleWords(item=item, box="#C8430B", shadow=0.4), Trim(item=promo.clips[0].id, length=ticks(1)))
+    extra = (sets(item, box="#C8430B", shadow=0.4), Trim(item=promo.clips[0].id, length=ticks(1)))
     promo = promo_of(media, commands=title + extra)
     for format in (WIDE, TALL):
         sources = Sources(library)
@@ -225,7 +221,7 @@ def test_laying_over_is_the_same_as_drawing(files: Files, library: Folder) -> No
     logo = library.add(MEDIA / "hollowmere-logo.svg")
     context = Context(numbered("y"), {logo.id: logo})
     promo = promo_of(ground, commands=(AddWords(text="Over"),))
-    style = StyleWords(item=promo.layers[0].items[0].id, box="#C8430B", shadow=0.5)
+    style = sets(promo.layers[0].items[0].id, box="#C8430B", shadow=0.5)
     promo = apply(apply(promo, style, context).promo, AddPicture(media=logo.id, whole=True), context).promo
     for at in (ticks(0.2), ticks(0.9)):
         recipe = frame_recipe(promo, WIDE, at, measure)

@@ -5,7 +5,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from glowreel.core.commands import AddSound, Context, MoveItem, SetFades, SetGain, apply
+from glowreel.core.commands import AddSound, Context, MoveItem, apply
 from glowreel.core.document import Promo
 from glowreel.core.recipe.model import Voice
 from glowreel.core.recipe.sound import sound_recipe
@@ -13,7 +13,7 @@ from glowreel.core.time import ticks
 from glowreel.engine.mix import fade_envelope, mix, to_pcm
 from glowreel.engine.sources import Sources
 from tests.conftest import Files, Folder
-from tests.core.build import numbered
+from tests.core.build import numbered, sets
 from tests.engine.build import promo_of
 
 
@@ -36,13 +36,13 @@ def test_a_sound_is_where_it_was_laid_to_the_sample(laid) -> None:
 
 def test_minus_six_decibels_halve_the_samples(laid) -> None:
     promo, sources, item, context = laid
-    promo = apply(promo, SetGain(item=item, gain=-6.0206), context).promo
+    promo = apply(promo, sets(item, gain=-6.0206), context).promo
     assert np.allclose(mix(sound_recipe(promo, 48000, 100), sources), 0.25, atol=1e-3)
 
 
 def test_fades_are_straight_and_spans_join_without_a_click(laid) -> None:
     promo, sources, item, context = laid
-    promo = apply(promo, SetFades(item=item, fade_in=ticks(1), fade_out=ticks(0.5)), context).promo
+    promo = apply(promo, sets(item, fade_in=ticks(1), fade_out=ticks(0.5)), context).promo
     whole = mix(sound_recipe(promo, 0, 120000), sources)
     assert np.allclose(whole[24000 + 24000, 0], 0.25, atol=1e-3)
     assert np.allclose(whole[120000 - 12000, 0], 0.25, atol=1e-3)

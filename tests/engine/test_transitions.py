@@ -1,18 +1,17 @@
 """Transitions, layers that come and go, and footage that runs backwards, seen in the pixels."""
 
-from typing import get_args
-
 import numpy as np
 import pytest
 
-from glowreel.core.commands import AddPicture, Context, SetEdge, SetMotion, SetSpeed, SetTransition, apply
-from glowreel.core.document import Motion, Promo, TransitionKind
+from glowreel.core.commands import AddPicture, Context, SetEdge, SetSpeed, SetTransition, apply
+from glowreel.core.document import Promo
 from glowreel.core.formats import SHIPPED
 from glowreel.core.time import ticks
+from glowreel.core.vocabulary import MOTIONS, TRANSITIONS
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import draw_still
 from tests.conftest import Files, Folder
-from tests.core.build import numbered
+from tests.core.build import numbered, sets
 from tests.engine.build import promo_of
 
 WIDE = SHIPPED["wide"]
@@ -69,7 +68,7 @@ def test_what_mixes_has_something_of_both_in_the_middle(pair, kind: str) -> None
     assert 70 < blue < 150
 
 
-@pytest.mark.parametrize("kind", get_args(TransitionKind))
+@pytest.mark.parametrize("kind", list(TRANSITIONS))
 def test_every_kind_begins_with_one_picture_and_ends_with_the_other(pair, kind: str) -> None:
     promo, sources = pair
     edit = apply(promo, SetTransition(after=promo.clips[0].id, kind=kind, length=ticks(0.8)), Context(numbered("y")))
@@ -92,15 +91,13 @@ def test_the_promo_opens_from_its_background_and_closes_to_it(pair) -> None:
     assert colour(draw_still(edit.promo, WIDE, promo.rate.frame_start(59), 180, sources)).min() > 230
 
 
-@pytest.mark.parametrize("motion", [m for m in get_args(Motion) if m != "none"])
+@pytest.mark.parametrize("motion", [m for m in list(MOTIONS) if m != "none"])
 def test_a_layer_comes_from_nothing_and_goes_to_nothing(files: Files, library: Folder, motion: str) -> None:
     white = library.add(files.footage("white.mp4", lambda n: (240, 240, 240), frames=60))
     context = Context(numbered(), {white.id: white})
     edit = apply(promo_of(), AddPicture(media=white.id), context)
     item, sources = edit.select[0], Sources(library)
-    command = SetMotion(
-        item=item, arrives=motion, leaves=motion, arrive_length=ticks(0.5), leave_length=ticks(0.5), opacity=1
-    )
+    command = sets(item, arrives=motion, leaves=motion, arrive_length=ticks(0.5), leave_length=ticks(0.5), opacity=1)
     promo = apply(edit.promo, command, context).promo
     rest = draw_still(promo, WIDE, ticks(1), 180, sources)[:, :, 0].astype(int).sum()
 

@@ -15,7 +15,6 @@ from glowreel.cli import main, new_id
 from glowreel.core.commands import Context, Freeze, SetSpeed, Trim, apply
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
-from glowreel.core.speed import source_range
 from glowreel.core.time import ticks
 from glowreel.core.timeline import timeline
 from glowreel.demo.scenario import MEDIA, probed, write_demo_bundle
@@ -26,8 +25,9 @@ from glowreel.interchange.timelines import to_otio
 from glowreel.services import interchange, openings, promos
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile, Opening
-from tests.conftest import Folder
+from tests.conftest import Folder, by
 from tests.core.build import numbered
+from tests.core.test_upgrade import golden
 from tests.engine.build import promo_of
 from tests.services.test_promos import new_team
 
@@ -50,11 +50,11 @@ class Sent:
 def opened_from(runtime: Runtime, team: str, path: Path) -> Opening:
     """What became of a file that was sent, opened in this process as a worker does."""
     with runtime.database.unit() as unit:
-        row = openings.start(runtime, unit, team, None, Sent(path))
+        row = openings.start(runtime, unit, by(team), Sent(path))
         unit.forget()
     openings.carry_out(runtime, row.id)
     with runtime.database.unit() as unit:
-        return openings.find(unit.session, row.id, team)
+        return openings.find(unit.session, row.id, by(team))
 
 
 def plain(promo: Promo) -> dict[str, object]:
@@ -86,14 +86,14 @@ def test_a_promo_goes_out_and_comes_back_without_loss(runtime: Runtime, demo_bun
     first = opened_from(runtime, teams[0], demo_bundle)
     assert (first.state, first.error, first.notices) == ("done", "", [])
     with runtime.database.unit() as unit:
-        promo = promos.open_promo(unit.session, first.promo_id, teams[0]).promo
-        path, _ = interchange.save_bundle(runtime, unit.session, first.promo_id, teams[0])
+        promo = promos.open_promo(unit.session, first.promo_id, by(teams[0])).promo
+        path, _ = interchange.save_bundle(runtime, unit.session, first.promo_id, by(teams[0]))
     # Facts about the files are measured when they come in, whatever the bundle says; all else is as it was.
     assert plain(promo) == {**plain(original), "media": plain(promo)["media"]}
     assert set(plain(promo)["media"]) == set(plain(original)["media"])
     again = opened_from(runtime, teams[1], path)
     with runtime.database.unit() as unit:
-        assert plain(promos.open_promo(unit.session, again.promo_id, teams[1]).promo) == plain(promo)
+        assert plain(promos.open_promo(unit.session, again.promo_id, by(teams[1])).promo) == plain(promo)
         states = unit.session.scalars(select(MediaFile.state).where(MediaFile.team_id == teams[1])).all()
     assert set(states) == {"ready"}, "a promo was opened with files that nobody had looked at"
 
@@ -159,7 +159,7 @@ def test_a_timeline_from_elsewhere_opens_with_cuts_gaps_transitions_and_media() 
     found = read(foreign_timeline(), find, new_id, "p")
     promo, index = found.promo, timeline(found.promo)
     assert str(promo.rate) == "25"
-    assert [(c.kind, c.length, c.source_in) for c in promo.clips] == [
+    assert [(c.kind, c.length, c.begins) for c in promo.clips] == [
         ("footage", ticks(2), ticks(1)),
         ("filler", ticks(1), 0),
         ("footage", ticks(3), ticks(1)),
@@ -167,7 +167,7 @@ def test_a_timeline_from_elsewhere_opens_with_cuts_gaps_transitions_and_media() 
     ]
     assert (index.cuts[0].span.start, index.cuts[0].span.end) == (ticks(5.8), ticks(6.2))
     assert index.item_span(promo.sounds[0].items[0]).start == ticks(2)
-    assert [c.colour for c in promo.clips if c.kind == "filler"] == ["#000000", "#D9CFC0"]
+    assert [c.read("fill") for c in promo.clips if c.kind == "filler"] == ["#000000", "#D9CFC0"]
     assert found.notices == ["“gone.mov” is missing; filler holds its place."]
 
 
@@ -223,18 +223,17 @@ def test_what_other_programs_put_into_timelines_is_kept_or_told() -> None:
         ("mist-valley.mp4", ticks(1)),
         ("picnic.jpg", ticks(2)),
     ]
-    assert [c.source_in for c in promo.clips[1:3]] == [ticks(1), ticks(1)]
-    assert (promo.clips[3].kind, promo.clips[3].colour) == ("filler", "#000000"), "what is switched off is seen"
+    assert [c.begins for c in promo.clips[1:3]] == [ticks(1), ticks(1)]
+    assert (promo.clips[3].kind, promo.clips[3].read("fill")) == ("filler", "#000000"), "what is switched off is seen"
     assert (promo.opens.length, promo.closes.length) == (ticks(0.4), ticks(0.4))
     (layer,) = promo.layers[0].items
     for format in promo.formats:
-        place = layer.place_in.get(format.id, layer.place)
         wide, high = format.canon
-        longer = place.size * 1080
+        longer = layer.read("size", format.id) * 1080
         assert longer >= wide - 1, format.id
         assert longer * 9 / 16 >= high - 1, "footage above does not fill the frame"
     (heard,) = promo.sounds[0].items
-    assert (index.item_span(heard).start, heard.content.source_in, heard.length) == (ticks(2), ticks(6), ticks(2))
+    assert (index.item_span(heard).start, heard.begins, heard.length) == (ticks(2), ticks(6), ticks(2))
     assert [(note.text, note.anchor.at) for note in promo.notes] == [("Start", ticks(0.2)), ("Look here", ticks(5.4))]
     assert found.notices == [
         "“dawn-ridge.mp4” was switched off and is not seen or heard.",
@@ -305,9 +304,9 @@ def test_other_programs_see_which_part_runs_and_how_fast(library: Folder) -> Non
     text = otio.adapters.write_to_string(timeline, "otio_json")
     again = from_elsewhere(text, lambda link: clip, numbered("z"), "again").promo
     assert [c.length for c in again.clips] == [c.length for c in promo.clips]
-    ranges = [[source_range(c.source_in, c.speed, c.length) for c in p.clips] for p in (again, promo)]
+    ranges = [[c.source.range(c.into, c.length) for c in p.clips] for p in (again, promo)]
     assert np.allclose(ranges[0], ranges[1], atol=promo.rate.frame)
-    assert [c.speed.constant for c in again.clips] == [2000, 0, 2000]
+    assert [c.source.speed.constant for c in again.clips] == [2000, 0, 2000]
 
 
 @pytest.mark.parametrize(
@@ -338,7 +337,7 @@ def test_a_bundle_goes_through_the_same_upgrade_as_everything_stored(
 def test_a_bundle_of_an_older_version_opens(demo_bundle: Path) -> None:
     with zipfile.ZipFile(demo_bundle) as bundle:
         found = json.loads(bundle.read("content.otio"))
-    found["metadata"]["glowreel"]["promo"]["version"] = 2
+    found["metadata"]["glowreel"]["promo"] = golden(2)
     assert links(json.dumps(found)).own
     said = links(json.dumps(found)).said
     assert read(json.dumps(found), said.get, new_id, "p").promo.rate_chosen

@@ -11,11 +11,13 @@ import pytest
 from sqlalchemy import select
 from tools.stack import Stack
 
-from glowreel.core.commands import InsertClips, SetWords
+from glowreel.core.commands import InsertClips
 from glowreel.core.errors import Missing, Refusal
 from glowreel.services import accounts, exports, promos
 from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportFile, ExportPiece, PromoRow
+from tests.conftest import by
+from tests.core.build import sets
 
 
 @pytest.fixture(scope="module")
@@ -27,12 +29,12 @@ def team(runtime: Runtime) -> str:
 def copy_of_demo(runtime: Runtime, team: str) -> str:
     with runtime.database.unit() as unit:
         query = select(PromoRow.id).where(PromoRow.team_id == team, PromoRow.name == "Dawn flight vouchers")
-        return promos.duplicate(unit.session, unit.session.scalar(query), team, None).id
+        return promos.duplicate(unit.session, unit.session.scalar(query), by(team)).id
 
 
 def begin(runtime: Runtime, team: str, promo_id: str, formats: tuple[str, ...], side: int = 480) -> list[str]:
     with runtime.database.unit() as unit:
-        export = exports.start(unit, promo_id, team, formats, side, "A title")
+        export = exports.start(unit, promo_id, by(team), formats, side, "A title")
         return list(unit.session.scalars(select(ExportFile.id).where(ExportFile.export_id == export.id)))
 
 
@@ -69,9 +71,9 @@ def test_three_formats_in_one_go_and_only_what_changed_the_next_time(runtime: Ru
             assert container.streams.audio[0].codec_context.name == "aac"
     assert sizes == [(854, 480), (480, 480), (480, 854)]
     with runtime.database.unit() as unit:
-        opened = promos.open_promo(unit.session, promo_id, team)
-        last = next(i for i in opened.promo.items if getattr(i.content, "text", "").startswith("hollow"))
-        promos.edit(unit.session, promo_id, team, None, SetWords(item=last.id, text="hollowmere.example/dawn"))
+        opened = promos.open_promo(unit.session, promo_id, by(team))
+        last = next(i for i in opened.promo.items if i.values.get("text", "").startswith("hollow"))
+        promos.edit(unit.session, promo_id, by(team), sets(last.id, text="hollowmere.example/dawn"))
     again = begin(runtime, team, promo_id, ("wide",))
     ((state, _, reused),) = wait(runtime, again)
     with runtime.database.unit() as unit:
@@ -88,8 +90,8 @@ def worker_children(stack: Stack) -> list[int]:
 def test_a_worker_killed_in_the_middle_costs_a_piece_at_most(runtime: Runtime, team: str, stack: Stack) -> None:
     promo_id = copy_of_demo(runtime, team)
     with runtime.database.unit() as unit:
-        media = [c.media for c in promos.open_promo(unit.session, promo_id, team).promo.clips[:2]]
-        promos.edit(unit.session, promo_id, team, None, InsertClips(media=tuple(media * 2)))
+        media = [c.media for c in promos.open_promo(unit.session, promo_id, by(team)).promo.clips[:2]]
+        promos.edit(unit.session, promo_id, by(team), InsertClips(media=tuple(media * 2)))
     (file_id,) = begin(runtime, team, promo_id, ("wide",), 720)
     end = time.monotonic() + 60
     while states(runtime, [file_id])[0][1] < 40 and time.monotonic() < end:
@@ -131,7 +133,7 @@ def test_cancel_stops_and_retry_takes_up_again(runtime: Runtime, team: str) -> N
 
 def test_nothing_to_export_is_said(runtime: Runtime, team: str) -> None:
     with runtime.database.unit() as unit:
-        promo_id = promos.create(unit.session, team, None, "Empty", ("wide",)).id
+        promo_id = promos.create(unit.session, by(team), "Empty", ("wide",)).id
     with pytest.raises(Refusal, match="nothing in this promo"):
         begin(runtime, team, promo_id, ("wide",))
     full = copy_of_demo(runtime, team)

@@ -12,6 +12,7 @@ from glowreel.core.commands import InsertFiller
 from glowreel.services import exports, promos, shelf
 from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportPiece, MediaFile, new_key, now
+from tests.conftest import by
 from tests.limited.test_pool import kill_work
 from tests.services.test_promos import edit, new_team
 from tests.services.test_shelf import bring
@@ -65,10 +66,10 @@ def test_pieces_of_exports_take_turns_between_teams(runtime: Runtime) -> None:
     teams = [new_team(runtime), new_team(runtime)]
     for team in teams:
         with runtime.database.unit() as unit:
-            promo_id = promos.create(unit.session, team, None, "Long", ("wide",)).id
+            promo_id = promos.create(unit.session, by(team), "Long", ("wide",)).id
         edit(runtime, promo_id, team, InsertFiller(length=InsertFiller().length * 20))
         with runtime.database.unit() as unit:
-            export = exports.start(unit, promo_id, team, ("wide",), 480, "Long")
+            export = exports.start(unit, promo_id, by(team), ("wide",), 480, "Long")
             unit.forget()
             export.created_at = now() - timedelta(days=300)
             unit.session.flush()
@@ -86,8 +87,8 @@ def test_pieces_of_exports_take_turns_between_teams(runtime: Runtime) -> None:
         owner = {key: team for team, keys in made.items() for key in keys}
         assert [owner[key] for key in taken] == [teams[0], teams[1]] * 3
         for team in teams:
-            for export in exports.list_exports(unit.session, team):
-                exports.remove(unit.session, export.id, team)
+            for export in exports.list_exports(unit.session, by(team)):
+                exports.remove(unit.session, export.id, by(team))
 
 
 def test_what_ends_its_process_twice_is_set_aside(runtime: Runtime, quiet: None, tmp_path: Path) -> None:

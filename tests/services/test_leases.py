@@ -16,6 +16,7 @@ from glowreel.services.leases import Lease, Stopped, beating
 from glowreel.services.setup import Runtime
 from glowreel.store import documents
 from glowreel.store.models import ExportFile, MediaFile, PromoRow, new_key, now
+from tests.conftest import by
 
 
 @pytest.fixture(scope="module")
@@ -81,7 +82,7 @@ def test_a_lease_is_renewed_while_the_work_is_silent(runtime: Runtime, file: str
 
 def test_what_is_off_the_shelf_is_not_worked_on(runtime: Runtime, team: str, file: str) -> None:
     with runtime.database.unit() as unit:
-        shelf.remove(unit.session, file, team)
+        shelf.remove(unit.session, file, by(team))
     with runtime.database.unit() as unit:
         assert shelf.claim(unit.session, file) is None
 
@@ -94,7 +95,7 @@ def test_the_same_bytes_sent_at_the_same_moment_are_there_once(runtime: Runtime,
     def add() -> None:
         barrier.wait()
         with runtime.database.unit() as unit:
-            ids.append(shelf.add(unit, team, "same.mp4", source, 10).id)
+            ids.append(shelf.add(unit, by(team), "same.mp4", source, 10).id)
 
     threads = [threading.Thread(target=add) for _ in range(6)]
     for thread in threads:
@@ -107,9 +108,9 @@ def test_the_same_bytes_sent_at_the_same_moment_are_there_once(runtime: Runtime,
 
 def test_cancelling_does_not_overwrite_what_is_done(runtime: Runtime, team: str) -> None:
     with runtime.database.unit() as unit:
-        row = promos.create(unit.session, team, None, "Cancel", ("wide",))
-        promos.edit(unit.session, row.id, team, None, c.InsertFiller(length=ticks(1)))
-        export = exports.start(unit, row.id, team, ("wide",), 480, "Cancel")
+        row = promos.create(unit.session, by(team), "Cancel", ("wide",))
+        promos.edit(unit.session, row.id, by(team), c.InsertFiller(length=ticks(1)))
+        export = exports.start(unit, row.id, by(team), ("wide",), 480, "Cancel")
         unit.forget()
         file_id = unit.session.scalar(select(ExportFile.id).where(ExportFile.export_id == export.id))
     with runtime.database.unit() as unit:
@@ -142,30 +143,30 @@ class Queries:
 
 def test_opening_far_back_in_the_history_takes_as_few_queries_as_at_its_end(runtime: Runtime, team: str) -> None:
     with runtime.database.unit() as unit:
-        row = promos.create(unit.session, team, None, "Far back", ("wide",))
+        row = promos.create(unit.session, by(team), "Far back", ("wide",))
         for n in range(40):
-            promos.edit(unit.session, row.id, team, None, c.Rename(name=f"Name {n}"))
+            promos.edit(unit.session, row.id, by(team), c.Rename(name=f"Name {n}"))
     with runtime.database.unit() as unit, Queries(runtime) as at_the_end:
-        promos.open_promo(unit.session, row.id, team)
+        promos.open_promo(unit.session, row.id, by(team))
     with runtime.database.unit() as unit:
         for _ in range(35):
-            promos.step(unit.session, row.id, team, back=True)
+            promos.step(unit.session, row.id, by(team), back=True)
     with runtime.database.unit() as unit, Queries(runtime) as far_back:
-        opened = promos.open_promo(unit.session, row.id, team)
+        opened = promos.open_promo(unit.session, row.id, by(team))
     assert opened.redo == "Renamed the promo to “Name 5”"
     assert far_back.count <= at_the_end.count + 1
 
 
 def test_scenes_of_other_promos_are_listed_without_opening_any(runtime: Runtime, team: str, monkeypatch) -> None:
     with runtime.database.unit() as unit:
-        here = promos.create(unit.session, team, None, "Here", ("wide",))
+        here = promos.create(unit.session, by(team), "Here", ("wide",))
         for n in range(20):
-            row = promos.create(unit.session, team, None, f"Other {n}", ("wide",))
-            promos.edit(unit.session, row.id, team, None, c.InsertFiller(length=ticks(n + 1)))
+            row = promos.create(unit.session, by(team), f"Other {n}", ("wide",))
+            promos.edit(unit.session, row.id, by(team), c.InsertFiller(length=ticks(n + 1)))
     documents._cached.clear()
     monkeypatch.setattr(documents, "unpack", lambda data: pytest.fail("a document was opened"))
     with runtime.database.unit() as unit, Queries(runtime) as queries:
-        found = promos.scenes_of_others(unit.session, here.id, team)
+        found = promos.scenes_of_others(unit.session, here.id, by(team))
     assert queries.count <= 3
     lengths = {row.name: scenes[0]["length"] for row, scenes in found if scenes}
     assert lengths["Other 4"] == ticks(5)
@@ -173,22 +174,22 @@ def test_scenes_of_other_promos_are_listed_without_opening_any(runtime: Runtime,
 
 def test_a_press_sent_twice_is_carried_out_once(runtime: Runtime, team: str) -> None:
     with runtime.database.unit() as unit:
-        row = promos.create(unit.session, team, None, "Twice", ("wide",))
+        row = promos.create(unit.session, by(team), "Twice", ("wide",))
         for _ in range(2):
-            opened, _ = promos.edit(unit.session, row.id, team, None, c.AddNote(text="once"), press="one-press")
+            opened, _ = promos.edit(unit.session, row.id, by(team), c.AddNote(text="once"), press="one-press")
         assert len(opened.promo.notes) == 1
-        opened, _ = promos.edit(unit.session, row.id, team, None, c.AddNote(text="again"), press="another-press")
+        opened, _ = promos.edit(unit.session, row.id, by(team), c.AddNote(text="again"), press="another-press")
         assert len(opened.promo.notes) == 2
         assert unit.session.get_one(PromoRow, row.id).head_id == opened.revision
 
 
 def test_an_undo_sent_twice_steps_once(runtime: Runtime, team: str) -> None:
     with runtime.database.unit() as unit:
-        row = promos.create(unit.session, team, None, "Undo twice", ("wide",))
+        row = promos.create(unit.session, by(team), "Undo twice", ("wide",))
         for n in range(3):
-            seen = promos.edit(unit.session, row.id, team, None, c.AddNote(text=str(n)))[0].revision
-        promos.step(unit.session, row.id, team, back=True)
-        opened = promos.step(unit.session, row.id, team, back=True, again_from=seen)
+            seen = promos.edit(unit.session, row.id, by(team), c.AddNote(text=str(n)))[0].revision
+        promos.step(unit.session, row.id, by(team), back=True)
+        opened = promos.step(unit.session, row.id, by(team), back=True, again_from=seen)
         assert len(opened.promo.notes) == 2
-        opened = promos.step(unit.session, row.id, team, back=True, again_from=opened.revision)
+        opened = promos.step(unit.session, row.id, by(team), back=True, again_from=opened.revision)
         assert len(opened.promo.notes) == 1, "one that had not arrived is carried out"

@@ -15,19 +15,20 @@ from glowreel.live.hub import MAX_PER_PERSON, Hub
 from glowreel.services import accounts, promos
 from glowreel.services.live import announce_work
 from glowreel.services.setup import Runtime
+from tests.conftest import by
 
 
 @pytest.fixture
 def promo(runtime: Runtime) -> tuple[str, str, str]:
     with runtime.database.unit() as unit:
         user = accounts.demo_user(unit.session)
-        row = promos.create(unit.session, user.team_id, user.id, "Live", ("wide",))
+        row = promos.create(unit.session, by(user.team_id, user.id), "Live", ("wide",))
         return row.id, user.team_id, user.id
 
 
 def words(runtime: Runtime, promo: tuple[str, str, str], said: str) -> int:
     with runtime.database.unit() as unit:
-        return promos.edit(unit.session, *promo, c.AddWords(text=said))[0].revision
+        return promos.edit(unit.session, promo[0], by(*promo[1:]), c.AddWords(text=said))[0].revision
 
 
 async def told(stream: AsyncIterator[str]) -> dict[str, object]:
@@ -57,7 +58,7 @@ def test_a_change_is_told_with_its_commit_and_none_without(runtime: Runtime, pro
         stream = hub.events(f"promo:{promo[0]}", "ada")
         first = await told(stream)
         with pytest.raises(Refusal), runtime.database.unit() as unit:
-            promos.edit(unit.session, *promo, c.AddWords(text="Never"))
+            promos.edit(unit.session, promo[0], by(*promo[1:]), c.AddWords(text="Never"))
             raise Refusal("stop", "Rolled back.")
         revision = words(runtime, promo, "Heard")
         event = await told(stream)
@@ -87,7 +88,7 @@ def test_work_of_a_team_is_told_to_that_team_alone(runtime: Runtime) -> None:
         await told(ours)
         await told(theirs)
         with runtime.database.unit() as unit:
-            announce_work(unit.session, "ours")
+            announce_work(unit.session, by("ours"))
         assert (await told(ours))["topic"] == "team:ours"
         with pytest.raises(TimeoutError):
             await asyncio.wait_for(anext(theirs), 0.3)

@@ -5,7 +5,6 @@ import numpy as np
 import pytest
 from sqlalchemy import select
 
-from glowreel.core.commands import SetWords
 from glowreel.core.document import Promo
 from glowreel.core.errors import BadMedia, Missing, Refusal
 from glowreel.core.time import SAMPLE_RATE
@@ -15,6 +14,8 @@ from glowreel.services.blob_keys import original
 from glowreel.services.preview import Preview
 from glowreel.services.setup import Runtime
 from glowreel.store.models import PromoRow
+from tests.conftest import by
+from tests.core.build import sets
 
 
 @pytest.fixture(scope="module")
@@ -28,12 +29,12 @@ def demo(runtime: Runtime) -> tuple[str, str]:
     with runtime.database.unit() as unit:
         team = accounts.demo_user(unit.session).team_id
         query = select(PromoRow.id).where(PromoRow.team_id == team, PromoRow.name == "Dawn flight vouchers")
-        return team, promos.duplicate(unit.session, unit.session.scalar(query), team, None).id
+        return team, promos.duplicate(unit.session, unit.session.scalar(query), by(team)).id
 
 
 def opened(runtime: Runtime, demo: tuple[str, str]) -> Promo:
     with runtime.database.unit() as unit:
-        return promos.open_promo(unit.session, demo[1], demo[0]).promo
+        return promos.open_promo(unit.session, demo[1], by(demo[0])).promo
 
 
 def picture(preview: Preview, promo: Promo, format: str, frame: int, short: int = 180) -> np.ndarray:
@@ -51,9 +52,9 @@ def test_frames_have_the_shape_of_their_format_and_show_something(preview, runti
 
 def test_a_frame_is_drawn_once_and_again_only_when_its_recipe_changed(preview, runtime, demo) -> None:
     before = opened(runtime, demo)
-    item = next(i for i in before.items if getattr(i.content, "text", "").startswith("Fly"))
+    item = next(i for i in before.items if i.values.get("text", "").startswith("Fly"))
     with runtime.database.unit() as unit:
-        promos.edit(unit.session, demo[1], demo[0], None, SetWords(item=item.id, text="Rise at first light"))
+        promos.edit(unit.session, demo[1], by(demo[0]), sets(item.id, text="Rise at first light"))
     after = opened(runtime, demo)
     keys = {
         (frame, promo is after): preview.recipe(promo, "wide", frame, 180)[1]
@@ -92,7 +93,7 @@ def test_sound_is_heard_and_comes_in_the_length_asked_for(preview, runtime, demo
 
 def test_a_sprite_is_the_layer_alone(preview, runtime, demo) -> None:
     promo = opened(runtime, demo)
-    item = next(i for i in promo.items if getattr(i.content, "text", "").startswith("hollow"))
+    item = next(i for i in promo.items if i.values.get("text", "").startswith("hollow"))
     data = preview.sprite(promo, "wide", item.id, 360)
     pixels = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED)
     assert pixels.shape == (360, 640, 4)

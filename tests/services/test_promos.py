@@ -5,13 +5,15 @@ import uuid
 
 import pytest
 
-from glowreel.core.commands import AddWords, InsertFiller, Remove, Rename, SetWords
+from glowreel.core.commands import AddWords, InsertFiller, Remove, Rename
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import FIRST_CHOICE
 from glowreel.core.reading import read_document
 from glowreel.services import accounts, promos
 from glowreel.services.setup import Runtime
 from glowreel.store import documents
+from tests.conftest import by
+from tests.core.build import sets
 
 
 def new_team(runtime: Runtime) -> str:
@@ -28,18 +30,18 @@ def team(runtime: Runtime) -> str:
 @pytest.fixture
 def promo_id(runtime: Runtime, team: str) -> str:
     with runtime.database.unit() as unit:
-        return promos.create(unit.session, team, None, "  Spring   offer ", FIRST_CHOICE).id
+        return promos.create(unit.session, by(team), "  Spring   offer ", FIRST_CHOICE).id
 
 
 def edit(runtime: Runtime, promo_id: str, team: str, command):
     with runtime.database.unit() as unit:
-        return promos.edit(unit.session, promo_id, team, None, command)
+        return promos.edit(unit.session, promo_id, by(team), command)
 
 
 def opened(runtime: Runtime, promo_id: str, team: str):
     documents._cached.clear()  # As after a restart: everything comes from the database.
     with runtime.database.unit() as unit:
-        return promos.open_promo(unit.session, promo_id, team)
+        return promos.open_promo(unit.session, promo_id, by(team))
 
 
 def test_every_edit_is_there_after_a_restart_and_undo_is_exact(runtime: Runtime, promo_id: str, team: str) -> None:
@@ -49,13 +51,13 @@ def test_every_edit_is_there_after_a_restart_and_undo_is_exact(runtime: Runtime,
     assert opened(runtime, promo_id, team).promo == states[-1]
     for state in reversed(states[:-1]):
         with runtime.database.unit() as unit:
-            promos.step(unit.session, promo_id, team, back=True)
+            promos.step(unit.session, promo_id, by(team), back=True)
         assert opened(runtime, promo_id, team).promo == state
     with pytest.raises(Refusal, match="nothing to undo"), runtime.database.unit() as unit:
-        promos.step(unit.session, promo_id, team, back=True)
+        promos.step(unit.session, promo_id, by(team), back=True)
     for state in states[1:]:
         with runtime.database.unit() as unit:
-            promos.step(unit.session, promo_id, team, back=False)
+            promos.step(unit.session, promo_id, by(team), back=False)
         assert opened(runtime, promo_id, team).promo == state
     assert opened(runtime, promo_id, team).redo is None
 
@@ -64,7 +66,7 @@ def test_undo_and_redo_are_named_by_what_was_done(runtime: Runtime, promo_id: st
     edit(runtime, promo_id, team, AddWords(text="Hello"))
     assert opened(runtime, promo_id, team).undo == "Added the words “Hello”"
     with runtime.database.unit() as unit:
-        after = promos.step(unit.session, promo_id, team, back=True)
+        after = promos.step(unit.session, promo_id, by(team), back=True)
     assert after.redo == "Added the words “Hello”"
     edit(runtime, promo_id, team, AddWords(text="Instead"))
     assert opened(runtime, promo_id, team).redo is None
@@ -81,7 +83,7 @@ def test_a_refused_edit_changes_nothing(runtime: Runtime, promo_id: str, team: s
 def test_an_edit_that_changes_nothing_makes_no_step(runtime: Runtime, promo_id: str, team: str) -> None:
     item = edit(runtime, promo_id, team, AddWords(text="Same"))[1].select[0]
     before = opened(runtime, promo_id, team).revision
-    edit(runtime, promo_id, team, SetWords(item=item, text="Same"))
+    edit(runtime, promo_id, team, sets(item, text="Same"))
     assert opened(runtime, promo_id, team).revision == before
 
 
@@ -94,7 +96,7 @@ def test_edits_at_the_same_moment_are_all_kept(runtime: Runtime, promo_id: str, 
         thread.start()
     for thread in threads:
         thread.join()
-    texts = {item.content.text for item in opened(runtime, promo_id, team).promo.items}
+    texts = {item.read("text") for item in opened(runtime, promo_id, team).promo.items}
     assert texts == {f"Words {n}" for n in range(8)}
 
 
@@ -108,11 +110,11 @@ def test_a_stranger_finds_nothing(runtime: Runtime, promo_id: str) -> None:
 
 def test_a_promo_taken_off_the_desk_comes_back(runtime: Runtime, promo_id: str, team: str) -> None:
     with runtime.database.unit() as unit:
-        promos.remove(unit.session, promo_id, team)
+        promos.remove(unit.session, promo_id, by(team))
     with pytest.raises(Missing):
         opened(runtime, promo_id, team)
     with runtime.database.unit() as unit:
-        promos.restore(unit.session, promo_id, team)
+        promos.restore(unit.session, promo_id, by(team))
     assert opened(runtime, promo_id, team).promo.name == "Spring offer"
 
 

@@ -13,7 +13,7 @@ from glowreel.services import shelf
 from glowreel.services.blob_keys import derived
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile
-from tests.conftest import Files
+from tests.conftest import Files, by
 from tests.services.test_promos import new_team
 
 
@@ -26,7 +26,7 @@ def bring(runtime: Runtime, team: str, path) -> str:
     with path.open("rb") as stream:
         source, size = shelf.receive(runtime.blobs, path.parent / "in", stream)
     with runtime.database.unit() as unit:
-        return shelf.add(unit, team, path.name, source, size).id
+        return shelf.add(unit, by(team), path.name, source, size).id
 
 
 def wait(runtime: Runtime, ids: list[str]) -> dict[str, MediaFile]:

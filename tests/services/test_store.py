@@ -6,10 +6,9 @@ import pytest
 from sqlalchemy import text
 
 from glowreel.core.errors import Missing
-from glowreel.core.recipe.picture import item_box
+from glowreel.core.recipe.picture import part_box
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import timeline
-from glowreel.core.words import Words
 from glowreel.demo.generate.__main__ import painted
 from glowreel.demo.generate.music import RATE, SONGS, compose
 from glowreel.demo.generate.shots import FOOTAGE, PHOTOS
@@ -102,8 +101,8 @@ def test_the_demos_words_are_inside_the_frame_in_every_format() -> None:
     for format in promo.formats:
         width, height = format.canon
         for item in promo.items:
-            box = item_box(promo, format, item, measure)
-            if box is None or not isinstance(item.content, Words):
+            box = part_box(promo, format, item, measure)
+            if box is None or item.kind != "words":
                 continue
             assert box.x >= 0
             assert box.y >= 0

@@ -22,7 +22,7 @@ from glowreel.services.setup import Runtime
 from glowreel.store import documents
 from glowreel.store.blobs import Blobs
 from glowreel.store.models import Export, ExportFile, MediaFile, PromoRow, Revision, now
-from tests.conftest import Files
+from tests.conftest import Files, by
 from tests.services.test_promos import edit, new_team
 from tests.services.test_shelf import bring
 
@@ -53,12 +53,12 @@ def ready(runtime: Runtime, team: str, path: Path) -> MediaFile:
 def test_a_team_has_so_much_room_and_a_disk_too(runtime: Runtime, team: str, files: Files) -> None:
     row = ready(runtime, team, sound(files, "a.wav"))
     with runtime.database.unit() as unit:
-        assert storage.usage(runtime, unit.session, team).media == row.size
-        storage.check_room(runtime, unit.session, team, 1000)
+        assert storage.usage(runtime, unit.session, by(team)).media == row.size
+        storage.check_room(runtime, unit.session, by(team), 1000)
         with pytest.raises(Refusal, match="50 GB"):
-            storage.check_room(runtime, unit.session, team, 51 * storage.GIGABYTE)
-        shelf.remove(unit.session, row.id, team)
-        assert storage.usage(runtime, unit.session, team).media == 0
+            storage.check_room(runtime, unit.session, by(team), 51 * storage.GIGABYTE)
+        shelf.remove(unit.session, row.id, by(team))
+        assert storage.usage(runtime, unit.session, by(team)).media == 0
     greedy = Runtime(replace(runtime.settings, reserve_mb=10**9), runtime._send)
     with pytest.raises(NoRoom, match="no room left on the disk"):
         storage.check_disk(greedy, 1)
@@ -69,10 +69,10 @@ def test_removed_files_go_for_good_once_nothing_uses_them(runtime: Runtime, team
     from glowreel.core.commands import AddSound
 
     with runtime.database.unit() as unit:
-        promo_id = promos.create(unit.session, team, None, "Keeps a sound", ("wide",)).id
+        promo_id = promos.create(unit.session, by(team), "Keeps a sound", ("wide",)).id
     edit(runtime, promo_id, team, AddSound(media=used.id))
     with runtime.database.unit() as unit:
-        promos.step(unit.session, promo_id, team, back=True)
+        promos.step(unit.session, promo_id, by(team), back=True)
         for row in (used, unused):
             unit.session.get_one(MediaFile, row.id).removed_at = now() - LONG_AGO
     counts = retention.tidy(runtime)
@@ -84,12 +84,12 @@ def test_removed_files_go_for_good_once_nothing_uses_them(runtime: Runtime, team
 
 def test_removed_promos_take_their_history_and_exports_along(runtime: Runtime, team: str) -> None:
     with runtime.database.unit() as unit:
-        kept = promos.create(unit.session, team, None, "Kept", ("wide",)).id
-        gone = promos.create(unit.session, team, None, "Gone", ("wide",)).id
+        kept = promos.create(unit.session, by(team), "Kept", ("wide",)).id
+        gone = promos.create(unit.session, by(team), "Gone", ("wide",)).id
     for promo_id in (kept, gone):
         edit(runtime, promo_id, team, InsertFiller())
     with runtime.database.unit() as unit:
-        export = exports.start(unit, gone, team, ("wide",), 480, "Gone")
+        export = exports.start(unit, gone, by(team), ("wide",), 480, "Gone")
         unit.forget()
         file_id = unit.session.scalar(select(ExportFile.id).where(ExportFile.export_id == export.id))
         runtime.blobs.write(exports.file_blob(file_id), lambda out: out.write_bytes(b"film"))
@@ -107,7 +107,7 @@ def test_removed_promos_take_their_history_and_exports_along(runtime: Runtime, t
 def test_a_long_history_loses_its_oldest_unnamed_steps_only(runtime: Runtime, team: str, monkeypatch) -> None:
     monkeypatch.setattr(retention, "MOST_STEPS", 4)
     with runtime.database.unit() as unit:
-        promo_id = promos.create(unit.session, team, None, "Long", ("wide",)).id
+        promo_id = promos.create(unit.session, by(team), "Long", ("wide",)).id
         head = unit.session.get_one(PromoRow, promo_id).head_id
         unit.session.get_one(Revision, head).name = "First"
     for n in range(8):
@@ -117,9 +117,9 @@ def test_a_long_history_loses_its_oldest_unnamed_steps_only(runtime: Runtime, te
         rows = unit.session.scalars(select(Revision).where(Revision.promo_id == promo_id).order_by(Revision.id)).all()
         assert [row.name for row in rows] == ["First", None, None, None, None]
         for name in ("Name 6", "Name 5", "Name 4"):
-            assert promos.step(unit.session, promo_id, team, back=True).promo.name == name
+            assert promos.step(unit.session, promo_id, by(team), back=True).promo.name == name
         with pytest.raises(Refusal, match="nothing to undo"):
-            promos.step(unit.session, promo_id, team, back=True)
+            promos.step(unit.session, promo_id, by(team), back=True)
 
 
 def test_what_cut_off_work_left_behind_goes_after_a_day(runtime: Runtime) -> None:
@@ -193,7 +193,7 @@ def test_a_backup_brings_everything_back_elsewhere(
     team = new_team(first)
     row = ready(first, team, sound(files, "kept.wav"))
     with first.database.unit() as unit:
-        promo_id = promos.create(unit.session, team, None, "Backed up", ("wide",)).id
+        promo_id = promos.create(unit.session, by(team), "Backed up", ("wide",)).id
     edit(first, promo_id, team, AddWords(text="Still here"))
     assert wrong(first) == []
     assert upkeep.backup(first, tmp_path / "all.tar") == 1
@@ -202,7 +202,7 @@ def test_a_backup_brings_everything_back_elsewhere(
         upkeep.restore(first, tmp_path / "all.tar")
     assert upkeep.restore(second, tmp_path / "all.tar") == 1
     with second.database.unit() as unit:
-        assert promos.open_promo(unit.session, promo_id, team).promo.items[0].content.text == "Still here"
+        assert promos.open_promo(unit.session, promo_id, by(team)).promo.items[0].read("text") == "Still here"
     shelf.take_in(second, row.id)
     with second.database.unit() as unit:
         assert unit.session.get_one(MediaFile, row.id).facts == row.facts
@@ -218,7 +218,7 @@ def test_looking_over_finds_what_is_wrong(installations: Callable[[str], Runtime
     team = new_team(other)
     changed, missing, unmade = (ready(other, team, sound(files, name)) for name in ("a.wav", "bb.wav", "ccc.wav"))
     with other.database.unit() as unit:
-        promo_id = promos.create(unit.session, team, None, "Damaged", ("wide",)).id
+        promo_id = promos.create(unit.session, by(team), "Damaged", ("wide",)).id
     assert wrong(other) == []
     path = other.blobs.local(original(changed.hash))
     path.write_bytes(path.read_bytes()[:-1] + b"!")
@@ -241,10 +241,10 @@ def test_looking_over_finds_what_is_wrong(installations: Callable[[str], Runtime
     ]
     # A promo that cannot be read is said to be so, and breaks no list.
     with other.database.unit() as unit:
-        assert [row.name for row in promos.list_promos(unit.session, team)] == ["Damaged"]
+        assert [row.name for row in promos.list_promos(unit.session, by(team))] == ["Damaged"]
         documents._cached.clear()
         with pytest.raises(Refusal, match="cannot be read"):
-            promos.open_promo(unit.session, promo_id, team)
+            promos.open_promo(unit.session, promo_id, by(team))
 
 
 def test_a_newer_database_is_refused_in_a_sentence(installations: Callable[[str], Runtime]) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import tempfile
 import uuid
 from collections.abc import Callable, Iterator
@@ -95,7 +94,10 @@ class Browser:
         self.until(lambda: not self.all("#saved.is-busy"), "the edit to be saved")
 
     def state(self) -> dict[str, Any]:
-        return json.loads(self.js("return document.getElementById('state').textContent"))
+        """What the page's scripts know of the promo."""
+        return self.driver.execute_async_script(
+            "const done = arguments[0]; import('/static/js/editor/model.js').then((m) => done(m.model.state))"
+        )
 
     def complaints(self) -> list[str]:
         """What the page's console says is wrong; refusals that a test provokes are not."""

@@ -12,6 +12,7 @@ from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportFile, MediaFile, Opening, PromoRow, new_key
 from glowreel.web.app import create_app
 from glowreel.web.extensions import limiter
+from tests.conftest import by
 
 OPEN = {
     "static",
@@ -80,7 +81,7 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
         promo = transaction.session.scalar(select(PromoRow.id).where(PromoRow.team_id == team).limit(1))
         media = transaction.session.scalar(select(MediaFile.id).where(MediaFile.team_id == team).limit(1))
         # One of each kind of thing: a stranger who finds nothing where nothing is proves nothing.
-        made = exports.start(transaction, promo, team, ("wide",), 480, "Private")
+        made = exports.start(transaction, promo, by(team), ("wide",), 480, "Private")
         file = transaction.session.scalar(select(ExportFile.id).where(ExportFile.export_id == made.id))
         exports.cancel(transaction.session, transaction.session.get_one(ExportFile, file))
         assert all((promo, media, file)), "something is missing to keep strangers from"
@@ -118,8 +119,8 @@ def test_a_pasted_fragment_cannot_bring_in_another_teams_media(app, stranger, ru
     with runtime.database.unit() as transaction:
         team = accounts.demo_user(transaction.session).team_id
         promo = transaction.session.scalar(select(PromoRow.id).where(PromoRow.team_id == team).limit(1))
-        opened = promos.open_promo(transaction.session, promo, team)
-        piece = promos.fragment(transaction.session, promo, team, {opened.promo.clips[0].id}, None)
+        opened = promos.open_promo(transaction.session, promo, by(team))
+        piece = promos.fragment(transaction.session, promo, by(team), {opened.promo.clips[0].id}, None)
     headers = {"X-CSRFToken": token(stranger), "X-Glow": "1"}
     made = stranger.post("/promos", data={"name": "Mine", "formats": ["wide"]}, headers=headers)
     command = json.dumps({"do": "paste", "fragment": piece.model_dump(mode="json"), "at": 0})

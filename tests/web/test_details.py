@@ -33,14 +33,13 @@ def table() -> Table:
 
 def selected(table: Table, what: str) -> Any:
     for part in (*table.promo.clips, *table.promo.items):
-        kind = part.kind if hasattr(part, "kind") else part.content.kind
-        if what in (part.media, kind):
+        if what in (part.media, part.kind):
             return part
     raise AssertionError(what)
 
 
 def controls(table: Table, what: str) -> list[Control]:
-    groups = Details(table.promo, SHIPPED["tall"], selected(table, what)).groups()
+    groups = Details(table.promo, SHIPPED["tall"], (selected(table, what),)).groups()
     return [control for group in groups for control in group.controls]
 
 
@@ -57,7 +56,7 @@ def sent(control: Control) -> dict[str, Any]:
         value = ticks(number) if control.sent in ("ticks", "grid") else round(number * control.scale, 6)
     else:
         value = values.get(control.kind)
-    *path, last = control.param.split(".")
+    *path, last = control.param.split("/")
     part = command
     for name in path:
         part = part[int(name)] if isinstance(part, list) else part[name]
@@ -96,25 +95,52 @@ def test_groups_hold_what_a_kind_of_thing_has() -> None:
     table = Table()
     table.do(c.InsertClips(media=("ridge", "still")))
     table.do(c.AddSound(media="song"))
-    titles = {what: [g.title for g in Details(table.promo, SHIPPED["wide"], selected(table, what)).groups()]
+    titles = {what: [g.title for g in Details(table.promo, SHIPPED["wide"], (selected(table, what),)).groups()]
               for what in ("ridge", "still", "sound")}  # fmt: skip
-    assert titles == {"ridge": ["Framing", "Sound", "Time"], "still": ["Framing", "Time"], "sound": ["Sound", "Time"]}
+    assert titles == {
+        "ridge": ["Framing", "Look", "Sound", "Time"],
+        "still": ["Framing", "Look", "Time"],
+        "sound": ["Sound", "Time"],
+    }
 
 
 def test_a_format_of_its_own_is_marked_and_can_follow_again(table: Table) -> None:
-    item = selected(table, "words")
-    table.do(c.AdjustPlace(item=item.id, format="tall", size=0.3, only=True))
-    found = {control.id: control for control in controls(table, "words")}
-    assert found["i-size"].own
-    assert found["i-size"].value == 30
-    table.do(read_command(found["i-follow"].command))
-    assert not {control.id: control for control in controls(table, "words")}["i-size"].own
-    clip = selected(table, "ridge")
-    framing = {"fit": "letterbox", "focus": [0.5, 0.5], "zoom": 1}
-    table.do(c.FrameClip(clip=clip.id, framing=framing, only="tall"))
-    follow = next(control for control in controls(table, "ridge") if control.id == "c-follow")
-    table.do(read_command(follow.command))
-    assert timeline(table.promo).clip[clip.id].framing_in == {}
+    for what, name, value, id in (("words", "size", 0.3, "p-size"), ("ridge", "fit", "letterbox", "p-fit")):
+        part = selected(table, what)
+        table.do(c.Set(items=(part.id,), values={name: value}, format="tall", only=True))
+        found = {control.id: control for control in controls(table, what)}
+        assert found[id].follow is not None
+        assert [key for key, control in found.items() if control.follow] == [id], "nothing else is said to differ"
+        table.do(read_command(found[id].follow))
+        assert not any(control.follow for control in controls(table, what))
+        assert selected(table, what).values_in == {}
+
+
+def test_what_changes_over_time_shows_its_value_at_the_playhead(table: Table) -> None:
+    words = selected(table, "words")
+    start = timeline(table.promo).item_span(words).start
+    table.do(c.AddPoint(item=words.id, name="opacity", at=start, value=0.2))
+    table.do(c.AddPoint(item=words.id, name="opacity", at=start + S, value=0.8))
+
+    def opacity(at: int) -> Control:
+        groups = Details(table.promo, SHIPPED["tall"], (selected(table, "words"),), at).groups()
+        return next(control for group in groups for control in group.controls if control.id == "p-opacity")
+
+    assert [opacity(start + at).value for at in (0, S // 2, S)] == [20, 50, 80]
+    assert [opacity(start + at).over.here for at in (0, S // 2, S)] == [True, False, True]
+    assert opacity(start).over.points == (1.0, 2.0)
+
+
+def test_several_things_show_what_they_share(table: Table) -> None:
+    both = (selected(table, "words"), selected(table, "picture"))
+    groups = Details(table.promo, SHIPPED["tall"], both).groups()
+    found = {control.id: control for group in groups for control in group.controls}
+    assert "p-opacity" in found
+    assert "p-font" not in found
+    assert found["p-size"].mixed
+    command = sent(found["p-opacity"])
+    table.do(read_command(command))
+    assert {part.read("opacity") for part in (selected(table, "words"), selected(table, "picture"))} == {0.95}
 
 
 def test_the_promo_itself_offers_its_rates(table: Table) -> None:

@@ -119,7 +119,7 @@ def title_and_song(browser: Browser, song) -> None:
         lambda: any(row["label"] == "Up at dawn" for t in browser.state()["tracks"] for row in t["rows"]),
         "the words to be kept",
     )
-    font = browser.find("#w-font")
+    font = browser.find("#p-font")
     font.find_element(By.XPATH, "./option[normalize-space(.) = 'Fraunces']").click()
     browser.settled()
     browser.click("#tab-shelf")

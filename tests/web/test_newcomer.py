@@ -249,17 +249,17 @@ def test_a_number_in_details_is_typed_stepped_dragged_and_put_back(browser: Brow
     browser.js("document.querySelector(arguments[0]).dispatchEvent(new PointerEvent('pointerdown', {bubbles: true}));"
                "window.dispatchEvent(new PointerEvent('pointerup'))", f'#lanes [data-id="{item["id"]}"]')  # fmt: skip
     size = lambda: round(browser.state()["boxes"]["wide"][item["id"]]["size"] * 100, 1)  # noqa: E731
-    field = browser.find("#i-size")
+    field = browser.find("#p-size")
     browser.js("arguments[0].scrollIntoView({block: 'center'})", field)
     field.send_keys(Keys.CONTROL + "a")
     field.send_keys("20", Keys.ENTER)
     browser.until(lambda: size() == 20, "the typed size")
-    browser.find("#i-size").send_keys(Keys.ARROW_UP)
+    browser.find("#p-size").send_keys(Keys.ARROW_UP)
     browser.until(lambda: size() == 20.5, "a step more")
-    label = browser.find('label[for="i-size"]')
+    label = browser.find('label[for="p-size"]')
     ActionChains(browser.driver, duration=40).drag_and_drop_by_offset(label, 16, 0).perform()
     browser.until(lambda: size() == 22.5, "four steps more by dragging the label")
-    ActionChains(browser.driver).double_click(browser.find('label[for="i-size"]')).perform()
+    ActionChains(browser.driver).double_click(browser.find('label[for="p-size"]')).perform()
     browser.until(lambda: size() == 13, "the size of new words")
     browser.find("#details-find").send_keys("rotate")
     rows = [row.text.split("\n")[0] for row in browser.all(".control") if row.is_displayed()]

@@ -18,6 +18,7 @@ from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportFile, PromoRow, now
 from glowreel.web.app import HEADERS, create_app
 from glowreel.web.extensions import limiter
+from tests.conftest import by
 
 PASSWORD = "seven quiet lanterns"
 
@@ -172,12 +173,12 @@ def test_what_is_pressed_twice_makes_one(app, ada: Person, runtime: Runtime) -> 
     promo_id = first.location.rpartition("/")[2]
     with runtime.database.unit() as unit:
         team = unit.session.get_one(PromoRow, promo_id).team_id
-        promos.edit(unit.session, promo_id, team, None, InsertFiller())
+        promos.edit(unit.session, promo_id, by(team), InsertFiller())
     values = {"formats": "wide", "resolution": "480", "press": uuid.uuid4().hex}
     for _ in range(3):
         assert ada.post(f"/promos/{promo_id}/exports", values).status_code == 200
     with runtime.database.unit() as unit:
-        assert len(exports.list_exports(unit.session, team, promo_id)) == 1
+        assert len(exports.list_exports(unit.session, by(team), promo_id)) == 1
 
 
 def finished(runtime: Runtime, ada: Person) -> tuple[str, str, str]:
@@ -186,8 +187,8 @@ def finished(runtime: Runtime, ada: Person) -> tuple[str, str, str]:
     promo_id = path.rpartition("/")[2]
     with runtime.database.unit() as unit:
         team = unit.session.get_one(PromoRow, promo_id).team_id
-        promos.edit(unit.session, promo_id, team, None, InsertFiller())
-        export = exports.start(unit, promo_id, team, ("wide",), 480, "Shown")
+        promos.edit(unit.session, promo_id, by(team), InsertFiller())
+        export = exports.start(unit, promo_id, by(team), ("wide",), 480, "Shown")
         unit.forget()
         file = unit.session.scalars(select(ExportFile).where(ExportFile.export_id == export.id)).one()
         file.state, file.size = "done", 4

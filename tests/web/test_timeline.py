@@ -13,7 +13,7 @@ from glowreel.core import commands as c
 from glowreel.services import accounts, promos
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile
-from tests.conftest import Files
+from tests.conftest import Files, by
 from tests.web.conftest import Browser
 
 
@@ -346,10 +346,10 @@ def with_five_hundred(runtime: Runtime) -> str:
     with runtime.database.unit() as transaction:
         user = accounts.demo_user(transaction.session)
         photo = transaction.session.query(MediaFile).filter_by(team_id=user.team_id, name="picnic.jpg").one()
-        row = promos.create(transaction.session, user.team_id, user.id, "Five hundred", ("wide",))
+        row = promos.create(transaction.session, by(user.team_id, user.id), "Five hundred", ("wide",))
         for count in (200, 200, 100):
             command = c.InsertClips(media=(photo.id,) * count)
-            promos.edit(transaction.session, row.id, user.team_id, user.id, command)
+            promos.edit(transaction.session, row.id, by(user.team_id, user.id), command)
         return row.id
 
 

@@ -7,12 +7,13 @@ from typing import TypeVar
 
 from glowreel.core.commands.base import called, in_seconds
 from glowreel.core.commands.transitions import spoken
-from glowreel.core.document import Clip, Item, Promo, Tied
+from glowreel.core.document import Clip, Item, Part, Promo, Tied
+from glowreel.core.effects import EFFECTS
+from glowreel.core.properties import PROPERTIES, Property
 from glowreel.core.time import clock
 from glowreel.core.timeline import timeline
-from glowreel.core.words import Words
 
-Part = TypeVar("Part")
+Thing = TypeVar("Thing")
 SWITCHES = (("hidden", "hidden", "shown"), ("muted", "muted", "heard"), ("solo", "heard alone", "not heard alone"))
 
 
@@ -46,7 +47,7 @@ def _notes(old: Promo, new: Promo) -> list[str]:
     return found
 
 
-def _came_and_went(old: Mapping[str, Part], new: Mapping[str, Part]) -> tuple[list[Part], list[Part], list[str]]:
+def _came_and_went(old: Mapping[str, Thing], new: Mapping[str, Thing]) -> tuple[list[Thing], list[Thing], list[str]]:
     """What is only in the new, what was only in the old, and the identifiers of what is in both."""
     came = [part for key, part in new.items() if key not in old]
     went = [part for key, part in old.items() if key not in new]
@@ -76,29 +77,58 @@ def _clips(old: Promo, new: Promo) -> list[str]:
     found = [f"{c.name or 'A filler'} is new at {clock(after.clip_span[c.id].start)}." for c in came]
     found += [f"{c.name or 'A filler'} is gone from {clock(before.clip_span[c.id].start)}." for c in went]
     for key in both:
-        found += _clip(before.clip[key], after.clip[key])
+        found += _clip(before.clip[key], after.clip[key], {format.id: format.name for format in new.formats})
     kept = set(both)
     if [c.id for c in old.clips if c.id in kept] != [c.id for c in new.clips if c.id in kept]:
         found.append("The clips are in another order.")
     return found
 
 
-def _clip(old: Clip, new: Clip) -> list[str]:
+def _set_otherwise(name: str, old: Part, new: Part, formats: Mapping[str, str]) -> list[str]:
+    """What is set otherwise of a part, property by property, and where one format has it for itself."""
+    found = []
+    for row in PROPERTIES.values():
+        if not row.of & new.content.traits or not row.of & old.content.traits:
+            continue
+        was, now = old.set_to(row.name), new.set_to(row.name)
+        if was != now:
+            found.append(f"{_label(row, name)} is {row.say(now)}, before {row.say(was)}.")
+        for key in dict.fromkeys((*old.values_in, *new.values_in)):
+            had, has = old.values_in.get(key, {}).get(row.name), new.values_in.get(key, {}).get(row.name)
+            if had != has:
+                where = formats.get(key, key)
+                says = "as in the other formats" if has is None else row.say(has)
+                found.append(f"{_label(row, name)} is {says} in {where}.")
+    if old.effects != new.effects:
+        kinds = [EFFECTS[effect.kind].label.lower() for effect in new.effects]
+        found.append(f"{name} has {'the effects ' + ', '.join(kinds) if kinds else 'no effects'}.")
+    return found
+
+
+def _label(row: Property, name: str) -> str:
+    return f"{name}: {row.label.lower()}"
+
+
+def _clip(old: Clip, new: Clip, formats: Mapping[str, str]) -> list[str]:
     name = new.name or "A filler"
     found = []
     if old.media != new.media:
         return [f"{name} is in the place of {old.name or 'a filler'}."]
-    if old.speed != new.speed:
-        found.append(f"{name} runs at another speed and lasts {in_seconds(new.length)}.")
-    elif old.length != new.length:
-        found.append(f"{name} lasts {in_seconds(new.length)}, before {in_seconds(old.length)}.")
-    elif old.source_in != new.source_in:
-        found.append(f"{name} shows another part of its material.")
-    if (old.framing, old.framing_in) != (new.framing, new.framing_in):
-        found.append(f"{name} is framed otherwise.")
-    if (old.gain, old.muted) != (new.gain, new.muted):
-        found.append(f"{name} is {'silent' if new.muted else f'heard at {new.gain:+.1f} dB'}.")
+    found += _runs_otherwise(name, old, new, (old.length, new.length))
+    found += _set_otherwise(name, old, new, formats)
     return found or ([f"{name} is different in another way."] if old != new else [])
+
+
+def _runs_otherwise(name: str, old: Part, new: Part, lengths: tuple[int, int]) -> list[str]:
+    """How much of its material a part shows, and how fast."""
+    was, now = old.source, new.source
+    if was is not None and now is not None and (was.media, was.speed) != (now.media, now.speed):
+        return [f"{name} runs at another speed and lasts {in_seconds(lengths[1])}."]
+    if lengths[0] != lengths[1]:
+        return [f"{name} lasts {in_seconds(lengths[1])}, before {in_seconds(lengths[0])}."]
+    if was is not None and now is not None and was.exact(old.into) != now.exact(new.into):
+        return [f"{name} shows another part of its material."]
+    return []
 
 
 def _items(old: Promo, new: Promo) -> list[str]:
@@ -121,18 +151,11 @@ def _item(old: Promo, new: Promo, was: Item, now: Item) -> list[str]:
     rides = isinstance(was.anchor, Tied) and was.anchor == now.anchor
     if before.start != after.start and not rides:
         found.append(f"{name} starts at {clock(after.start)}, before {clock(before.start)}.")
-    if was.length != now.length:
-        found.append(f"{name} lasts {in_seconds(after.length)}, before {in_seconds(before.length)}.")
-    if isinstance(was.content, Words) and isinstance(now.content, Words) and was.content.text != now.content.text:
-        found.append(f"{name} said “{was.content.text.strip()[:60]}”.")
-    elif was.content != now.content:
-        found.append(f"{name} looks or sounds otherwise.")
-    if (was.place, was.place_in) != (now.place, now.place_in):
-        found.append(f"{name} is in another place of the frame.")
-    if (was.arrives, was.leaves, was.arrive_length, was.leave_length, was.opacity) != (
-        now.arrives, now.leaves, now.arrive_length, now.leave_length, now.opacity,
-    ):  # fmt: skip
-        found.append(f"{name} comes and goes otherwise.")
+    if was.media != now.media:
+        found.append(f"{name} is in the place of {called(old, was)}.")
+    else:
+        found += _runs_otherwise(name, was, now, (before.length, after.length) if was.length != now.length else (0, 0))
+    found += _set_otherwise(name, was, now, {format.id: format.name for format in new.formats})
     return found or ([f"{name} is different in another way."] if was.changed(anchor=now.anchor) != now else [])
 
 

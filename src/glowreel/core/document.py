@@ -17,67 +17,163 @@ clip with an offset, free at a time, or whole, from the first to the last frame.
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
+from glowreel.core.content import KINDS, Kind
+from glowreel.core.design import Design
+from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import Format
 from glowreel.core.media import Media
-from glowreel.core.place import Framing, Place
-from glowreel.core.speed import Moment, Speed
+from glowreel.core.properties import PROPERTIES, Curve, Property
+from glowreel.core.properties.values import FIELD, Values, checked, rows_of
+from glowreel.core.roles import Brand
+from glowreel.core.source import Source
+from glowreel.core.speed import Moment
 from glowreel.core.time import Length, Rate, Ticks
-from glowreel.core.value import Colour, Decibels, Fraction01, Id, Value
-from glowreel.core.words import Words
+from glowreel.core.value import Colour, Decibels, Id, Value
+from glowreel.core.vocabulary import TransitionKind
 
-VERSION = 3
-
-TransitionKind = Literal[
-    "crossfade", "dip-black", "dip-white", "blur", "zoom", "spin", "iris",
-    "push-left", "push-right", "push-up", "push-down",
-    "wipe-left", "wipe-right", "wipe-up", "wipe-down",
-    "slide-left", "slide-right", "slide-up", "slide-down",
-]  # fmt: skip
-"""What happens on a cut. A direction says which way things move: a push to the left brings the next clip from the
-right; in a wipe its edge moves that way; in a slide the next clip comes to lie over the one before."""
-
-Motion = Literal[
-    "none", "fade", "rise", "blur", "zoom", "spin", "iris",
-    "wipe-left", "wipe-right", "wipe-up", "wipe-down",
-    "slide-left", "slide-right", "slide-up", "slide-down",
-]  # fmt: skip
-"""How a layer comes and goes; directions as in transitions."""
+VERSION = 4
+MAX_EFFECTS = 20
 
 
-def _begins_inside(source_in: int, speed: Speed | None) -> None:
-    """With a speed, a part's own time may begin before its media does, as long as the part itself does not."""
-    if speed is None and source_in < 0:
-        raise ValueError("nothing begins before its media does")
-
-
-class Clip(Value):
-    """A run of footage, a photo or a filler on the main track. `source_in` is where in the media it begins; with a
-    speed, where its own time begins (see `core.speed`). Clips and items with the same `group` are selected together."""
+class Effect(Value):
+    """One effect on a part, one of those in `core.effects`, with the values of its parameters that are not the default
+    ones, constant or as curves in the part's own time."""
 
     id: Id
-    kind: Literal["footage", "photo", "filler"]
-    media: Id | None = None
+    kind: str = Field(max_length=40)
+    values: Values = {}
+
+    @model_validator(mode="before")
+    @classmethod
+    def _values_are_checked(cls, data: Any) -> Any:
+        if isinstance(data, dict) and data.get("kind") in EFFECTS:
+            rows = {row.name: row for row in EFFECTS[data["kind"]].parameters}
+            return {**data, "values": checked(rows, EFFECTS[data["kind"]].label, data.get("values") or {})}
+        return data
+
+    @field_validator("kind")
+    @classmethod
+    def _known(cls, kind: str) -> str:
+        if kind not in EFFECTS:
+            raise ValueError(f"there is no effect called “{kind}”")
+        return kind
+
+    @property
+    def parameters(self) -> tuple[Property, ...]:
+        return EFFECTS[self.kind].parameters
+
+    def read(self, name: str, moment: int) -> Any:
+        """The value of a parameter at a moment of the part's own time."""
+        row = EFFECTS[self.kind].parameter(name)
+        if row is None:
+            raise KeyError(name)
+        return row.at(self.values.get(name, row.default), moment)
+
+
+class Part(Value):
+    """What clips, layers and sounds are: something of a kind, as long as it lasts, from `into` on of its own time.
+
+    `kind` is one of those in `core.content`. `values` holds the properties that are not as the table has them (see
+    `core.properties`), constant or as curves in the part's own time; `values_in` those that are different in one
+    format. A part that is a design names it, and holds in `fills` the material of its pictures, in `field.<name>` what
+    its other fields say. Parts with the same `group` are selected together. `of` names the clip from which a sound was
+    detached.
+    """
+
+    id: Id
+    kind: str = Field(max_length=40)
     name: str = Field(default="", max_length=255)
-    source_in: Moment = 0
     length: Length
-    framing: Framing = Framing()
-    framing_in: dict[Id, Framing] = {}
-    colour: Colour = "#D9CFC0"
-    gain: Decibels = 0.0
-    muted: bool = False
-    speed: Speed | None = None
+    into: Moment = 0
+    source: Source | None = None
+    values: Values = {}
+    values_in: dict[Id, Values] = {}
+    effects: tuple[Effect, ...] = Field(default=(), max_length=MAX_EFFECTS)
+    design: str | None = Field(default=None, max_length=40)
+    fills: Annotated[dict[str, Source], Field(max_length=30)] = {}
     group: Id | None = None
+    of: Id | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _values_are_checked(cls, data: Any) -> Any:
+        if not isinstance(data, dict):
+            return data
+        data = dict(data)
+        kind = data.get("kind", "")
+        rows = rows_of(kind)
+        if data.get("values"):
+            data["values"] = checked(rows, kind, data["values"])
+        if data.get("values_in"):
+            own = {key: checked(rows, kind, values, own=True) for key, values in data["values_in"].items()}
+            data["values_in"] = {key: values for key, values in own.items() if values}
+        return data
 
     @model_validator(mode="after")
-    def _kind_and_media_agree(self) -> Clip:
-        if (self.kind == "filler") != (self.media is None):
-            raise ValueError("a filler has no media, anything else has")
-        _begins_inside(self.source_in, self.speed)
+    def _kind_and_material_agree(self) -> Self:
+        kind = KINDS[self.kind]
+        if ("design" in kind.traits) != (self.design is not None):
+            raise ValueError(
+                f"a part of the kind {kind.label.lower()} {'names' if 'design' in kind.traits else 'has no'} design"
+            )
+        if bool(kind.media) != (self.source is not None):
+            raise ValueError(f"a part of the kind {kind.label.lower()} {'has' if kind.media else 'needs no'} material")
         return self
+
+    @property
+    def content(self) -> Kind:
+        """What its kind says of it."""
+        return KINDS[self.kind]
+
+    @property
+    def media(self) -> str | None:
+        return self.source.media if self.source is not None else None
+
+    @property
+    def materials(self) -> tuple[Source, ...]:
+        """All material of it, that of a design's pictures as well."""
+        return (*((self.source,) if self.source is not None else ()), *self.fills.values())
+
+    @property
+    def begins(self) -> int:
+        """The tick of its material where it begins; 0 where it has none."""
+        return self.source.exact(self.into).__floor__() if self.source is not None else 0
+
+    def set_to(self, name: str, format_id: str = "") -> Any:
+        """What a property is set to, a constant or a curve: in a format, where it has one of its own there."""
+        own = self.values_in.get(format_id)
+        if own is not None and name in own:
+            return own[name]
+        if name in self.values:
+            return self.values[name]
+        if name.startswith(FIELD):
+            return None
+        return PROPERTIES[name].default_for(self.kind)
+
+    def read(self, name: str, format_id: str = "", moment: int | None = None) -> Any:
+        """The value of a property at a moment of the part's own time; where it begins, if none is given."""
+        value = self.set_to(name, format_id)
+        if isinstance(value, Curve):
+            return PROPERTIES[name].at(value, self.into if moment is None else moment)
+        return value
+
+    def having(self, **values: Any) -> Self:
+        """The same with properties set."""
+        return self.changed(values={**self.values, **values})
+
+    @property
+    def timeless(self) -> bool:
+        """Whether nothing of it depends on its own time: neither material that runs nor a value that changes."""
+        sets = (self.values, *self.values_in.values(), *(effect.values for effect in self.effects))
+        return not any(isinstance(value, Curve) for values in sets for value in values.values())
+
+
+class Clip(Part):
+    """A part on the main track; where it starts follows from those before."""
 
 
 class Scene(Value):
@@ -112,61 +208,10 @@ class Whole(Value):
 Anchor = Annotated[Tied | Free | Whole, Field(discriminator="to")]
 
 
-class Picture(Value):
-    """A photo, logo or footage shown in front of the main track."""
-
-    kind: Literal["picture"] = "picture"
-    media: Id
-    source_in: Moment = 0
-    speed: Speed | None = None
-
-    @model_validator(mode="after")
-    def _begins_inside(self) -> Picture:
-        _begins_inside(self.source_in, self.speed)
-        return self
-
-
-class Sound(Value):
-    """A stretch of sound. Fades are lengths at its ends, as heard. `of` names the clip it was detached from."""
-
-    kind: Literal["sound"] = "sound"
-    media: Id
-    source_in: Moment = 0
-    gain: Decibels = 0.0
-    fade_in: Ticks = 0
-    fade_out: Ticks = 0
-    speed: Speed | None = None
-    of: Id | None = None
-
-    @model_validator(mode="after")
-    def _begins_inside(self) -> Sound:
-        _begins_inside(self.source_in, self.speed)
-        return self
-
-
-Content = Annotated[Words | Picture | Sound, Field(discriminator="kind")]
-
-
-class Item(Value):
+class Item(Part):
     """A layer or a sound on a track. `length` is ignored while it is anchored to the whole promo."""
 
-    id: Id
     anchor: Anchor
-    length: Length
-    content: Content
-    place: Place = Place()
-    place_in: dict[Id, Place] = {}
-    opacity: Fraction01 = 1.0
-    arrives: Motion = "none"
-    arrive_length: Ticks = 0
-    leaves: Motion = "none"
-    leave_length: Ticks = 0
-    muted: bool = False
-    group: Id | None = None
-
-    @property
-    def media(self) -> str | None:
-        return None if isinstance(self.content, Words) else self.content.media
 
 
 class Track(Value):
@@ -227,6 +272,8 @@ class Promo(Value):
     closes: Edge | None = None
     notes: tuple[Note, ...] = Field(default=(), max_length=500)
     media: dict[Id, Media] = {}
+    brand: Brand = Brand()
+    designs: Annotated[dict[str, Design], Field(max_length=300)] = {}
     background: Colour = "#000000"
 
     @model_validator(mode="after")
@@ -240,6 +287,9 @@ class Promo(Value):
         missing = {m for m in self.used_media() if m not in self.media}
         if missing:
             raise ValueError(f"the promo names media it does not describe: {', '.join(sorted(missing))}")
+        undesigned = self.used_designs() - set(self.designs)
+        if undesigned:
+            raise ValueError(f"the promo names designs it does not hold: {', '.join(sorted(undesigned))}")
         strange = [key for key, media in self.media.items() if media.id != key]
         if strange:
             raise ValueError(f"media are listed under another name than their own: {', '.join(sorted(strange))}")
@@ -256,5 +306,7 @@ class Promo(Value):
         return tuple(item for track in (*self.layers, *self.sounds) for item in track.items)
 
     def used_media(self) -> set[str]:
-        found = {clip.media for clip in self.clips} | {item.media for item in self.items}
-        return {m for m in found if m is not None}
+        return {source.media for part in (*self.clips, *self.items) for source in part.materials}
+
+    def used_designs(self) -> set[str]:
+        return {item.design for item in self.items if item.design is not None}

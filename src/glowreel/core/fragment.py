@@ -10,13 +10,23 @@ Times of items that are not tied to a clip in the fragment are from its beginnin
 
 from __future__ import annotations
 
+from typing import Any, TypeVar
+
 from pydantic import Field
 
+from glowreel.core.design import Design
 from glowreel.core.document import Clip, Free, Item, Promo, Scene, Tied, Track, Transition, Whole
 from glowreel.core.errors import Missing
 from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
 from glowreel.core.value import NewId, Value
+
+APart = TypeVar("APart", Clip, Item)
+
+
+def renamed(part: APart, **names: Any) -> APart:
+    """The part under other names. They come from `new_id`, and nothing else of it changes: it stays valid."""
+    return part.model_copy(update=names)
 
 
 class Fragment(Value):
@@ -28,6 +38,7 @@ class Fragment(Value):
     sounds: tuple[Track, ...] = Field(default=(), max_length=200)
     transitions: tuple[Transition, ...] = Field(default=(), max_length=2000)
     media: dict[str, Media] = Field(default={}, max_length=2000)
+    designs: dict[str, Design] = Field(default={}, max_length=300)
 
     @property
     def clips(self) -> tuple[Clip, ...]:
@@ -50,18 +61,17 @@ class Fragment(Value):
         scenes = tuple(
             s.changed(
                 id=new("s", s.id),
-                clips=tuple(c.changed(id=new("c", c.id), group=group(c.group)) for c in s.clips),
+                clips=tuple(renamed(c, id=new("c", c.id), group=group(c.group)) for c in s.clips),
             )
             for s in self.scenes
         )
 
         def item(old: Item) -> Item:
-            anchor, content = old.anchor, old.content
+            anchor = old.anchor
             if isinstance(anchor, Tied):
                 anchor = anchor.changed(clip=new("c", anchor.clip))
-            if content.kind == "sound" and content.of is not None:
-                content = content.changed(of=fresh.get(content.of))
-            return old.changed(id=new("i", old.id), anchor=anchor, content=content, group=group(old.group))
+            of = fresh.get(old.of) if old.of is not None else None
+            return renamed(old, id=new("i", old.id), anchor=anchor, of=of, group=group(old.group))
 
         def tracks(old: tuple[Track, ...]) -> tuple[Track, ...]:
             return tuple(t.changed(id=new("t", t.id), items=tuple(item(i) for i in t.items)) for t in old)
@@ -110,5 +120,9 @@ def take(promo: Promo, ids: set[str], scene: str | None = None) -> Fragment:
     fragment = Fragment(
         scenes=scenes, whole_scenes=scene is not None, layers=layers, sounds=sounds, transitions=transitions
     )
-    used = {c.media for c in fragment.clips} | {i.media for i in fragment.items}
-    return fragment.changed(media={m: promo.media[m] for m in used if m is not None})
+    parts = (*fragment.clips, *fragment.items)
+    used = {source.media for part in parts for source in part.materials}
+    designs = {item.design for item in fragment.items if item.design is not None}
+    return fragment.changed(
+        media={key: promo.media[key] for key in used}, designs={key: promo.designs[key] for key in designs}
+    )  # fmt: skip

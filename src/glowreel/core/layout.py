@@ -5,10 +5,19 @@ Boxes given by gestures are in fractions of the short side; `Box` says which by 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Protocol
 
 from glowreel.core.formats import CANON, Format
 from glowreel.core.place import Framing, Place
+from glowreel.core.words import Words
+
+
+class Measure(Protocol):
+    """Measures laid-out words: width and height in canonical units. The engine's; pure and repeatable."""
+
+    def __call__(self, words: Words, size: float, wrap: float) -> tuple[float, float]: ...
+
 
 MARGIN = 0.045
 """Words wrap at least this far from either side of the frame, in fractions of the short side."""
@@ -36,10 +45,10 @@ def picture_size(place: Place, width: int, height: int) -> tuple[float, float]:
 
 
 def placed(place: Place, format: Format, width: float, height: float) -> Box:
-    """Where an item of a size lies in a format: its pin on the frame's pin, pushed by dx and dy. Canonical."""
+    """Where an item of a size lies in a format: its pin on the frame's pin, and its push. Canonical."""
     frame_width, frame_height = format.canon
-    x = place.frame[0] * frame_width + place.dx * CANON - place.item[0] * width
-    y = place.frame[1] * frame_height + place.dy * CANON - place.item[1] * height
+    x = place.pin[0] * frame_width + place.push[0] * CANON - place.pin[0] * width
+    y = place.pin[1] * frame_height + place.push[1] * CANON - place.pin[1] * height
     return Box(x, y, width, height)
 
 
@@ -61,7 +70,15 @@ def pinned(box: Box, format: Format, old: Place) -> Place:
     pin_y = _third((box.y + box.height / 2) / frame_height)
     dx = box.x + pin_x * box.width - pin_x * frame_width
     dy = box.y + pin_y * box.height - pin_y * frame_height
-    return old.changed(item=(pin_x, pin_y), frame=(pin_x, pin_y), dx=_within(dx), dy=_within(dy))
+    return replace(old, pin=(pin_x, pin_y), push=(_within(dx), _within(dy)))
+
+
+def pushed(box: Box, format: Format, old: Place) -> Place:
+    """The same, with the pin as it is: only the push changes."""
+    frame_width, frame_height = (side / CANON for side in format.canon)
+    across = box.x + old.pin[0] * box.width - old.pin[0] * frame_width
+    down = box.y + old.pin[1] * box.height - old.pin[1] * frame_height
+    return replace(old, push=(_within(across), _within(down)))
 
 
 def in_safe_area(format: Format, spot: tuple[float, float]) -> tuple[float, float]:
@@ -89,6 +106,14 @@ def framed(framing: Framing, format: Format, width: int, height: int) -> Box:
         drawn_width,
         drawn_height,
     )
+
+
+def cropped(rect: Box, width: int, height: int) -> Box:
+    """The rectangle into which a picture is drawn so that it covers another one, cropped about its middle."""
+    width, height = max(1, width), max(1, height)
+    scale = max(rect.width / width, rect.height / height)
+    wide, high = width * scale, height * scale
+    return Box(rect.x + (rect.width - wide) / 2, rect.y + (rect.height - high) / 2, wide, high)
 
 
 def _along(frame: float, drawn: float, focus: float) -> float:

@@ -16,7 +16,7 @@ LIMITS: dict[str, tuple[int, Measure]] = {
     "layers and sounds": (3000, lambda promo: len(promo.items)),
     "files": (1000, lambda promo: len(promo.media)),
     "letters in all its words": (
-        200_000, lambda promo: sum(len(getattr(item.content, "text", "")) for item in promo.items),
+        200_000, lambda promo: sum(len(item.values.get("text", "")) for item in promo.items),
     ),
 }  # fmt: skip
 """What is counted, how many there may be, and how they are counted."""

@@ -17,8 +17,10 @@ def named(promo: Promo, error: Unreadable) -> BadMedia:
     if media is None:
         return error
     index = timeline(promo)
-    starts = [index.clip_span[clip.id].start for clip in promo.clips if clip.media == media.id]
-    starts += [index.item_span(item).start for item in promo.items if item.media == media.id]
+    starts = [
+        index.clip_span[clip.id].start for clip in promo.clips if any(s.media == media.id for s in clip.materials)
+    ]
+    starts += [index.item_span(item).start for item in promo.items if any(s.media == media.id for s in item.materials)]
     where = f", used at {clock(min(starts))}," if starts else ""
     return BadMedia("unreadable", f"{media.name}{where} {error.reason}.", "Bring it in again, or replace it.")
 

@@ -18,6 +18,7 @@ from functools import cached_property
 from typing import TypeVar
 
 from glowreel.core.document import Item, Note, Promo, Tied, Track
+from glowreel.core.room import Room
 from glowreel.core.timeline import Span, Timeline, timeline
 from glowreel.core.value import NewId
 
@@ -35,6 +36,9 @@ def normalise(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> 
     used = promo.used_media()
     media = promo.media if used == set(promo.media) else {k: v for k, v in promo.media.items() if k in used}
     changes: dict[str, object] = {"layers": layers, "sounds": sounds, "transitions": transitions, "media": media}
+    designs = promo.used_designs()
+    if designs != set(promo.designs):
+        changes["designs"] = {key: design for key, design in promo.designs.items() if key in designs}
     if not promo.clips:
         changes |= {"opens": None, "closes": None}
     return promo.changed(**changes)
@@ -92,33 +96,43 @@ def _apart(
 ) -> tuple[Track, ...]:
     """Tracks on which no two items meet. Items keep their track unless they must give way."""
     order = list(tracks)
-    spans: list[list[Span]] = []
+    room: list[Room] = []
     kept: list[list[Item]] = []
     moved: list[tuple[int, Item, Span]] = []
     for row, track in enumerate(order):
-        spans.append([])
+        taken: list[Span] = []
+        late: list[tuple[Item, Span]] = []
         kept.append([])
         ranked = [(item.id in touched, index.item_span(item), item) for item in track.items]
         last = 0
-        for late, span, item in sorted(ranked, key=lambda r: (r[0], r[1].start, r[2].id)):
-            # Those that did not move come in order of time, so that only the one before can be in the way.
-            if any(span.meets(other) for other in spans[row]) if late else span.start < last:
+        for touched_one, span, item in sorted(ranked, key=lambda r: (r[0], r[1].start, r[2].id)):
+            if touched_one:
+                late.append((item, span))
+            elif span.start < last:
+                # Those that did not move come in order of time, so that only the one before can be in the way.
                 moved.append((row, item, span))
             else:
-                spans[row].append(span)
+                taken.append(span)
                 kept[row].append(item)
                 last = max(last, span.end)
+        room.append(Room(taken))
+        for item, span in late:
+            if room[row].free(span):
+                room[row].take(span)
+                kept[row].append(item)
+            else:
+                moved.append((row, item, span))
     for row, item, span in moved:
         ways = range(row - 1, -1, -1) if upwards else range(row + 1, len(order))
-        home = next((r for r in ways if not order[r].locked and not any(span.meets(o) for o in spans[r])), None)
+        home = next((r for r in ways if not order[r].locked and room[r].free(span)), None)
         if home is None:
             home = 0 if upwards else len(order)
             order.insert(home, Track(id=new_id("t")))
-            spans.insert(home, [])
+            room.insert(home, Room())
             kept.insert(home, [])
             if upwards:
                 moved[:] = [(r + 1, i, s) for r, i, s in moved]
-        spans[home].append(span)
+        room[home].take(span)
         kept[home].append(item)
     result = []
     for track, items in zip(order, kept, strict=True):

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from glowreel.core.document import Clip, Item, Promo, Sound, Tied
+from glowreel.core.document import Part, Promo, Tied, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.timeline import timeline
 
@@ -16,8 +16,9 @@ def _one_transition_on_a_cut(promo: Promo) -> bool:
 
 
 def _tracks_hold_their_own(promo: Promo) -> bool:
-    layers = all(not isinstance(item.content, Sound) for track in promo.layers for item in track.items)
-    return layers and all(isinstance(item.content, Sound) for track in promo.sounds for item in track.items)
+    lanes = ((promo.clips, "main"), *((track.items, "layer") for track in promo.layers))
+    lanes += tuple((track.items, "sound") for track in promo.sounds)
+    return all(part.content.lane == lane for parts, lane in lanes for part in parts)
 
 
 def _ties_hold(promo: Promo) -> bool:
@@ -35,28 +36,38 @@ def _nothing_meets(promo: Promo) -> bool:
     return True
 
 
-def _clip_fits(promo: Promo, clip: Clip) -> bool:
-    return clip.media is None or promo.media[clip.media].kind == clip.kind
-
-
-def _item_fits(promo: Promo, item: Item) -> bool:
-    if item.media is None:
+def _fits(promo: Promo, part: Part) -> bool:
+    if any(promo.media[fill.media].kind == "sound" for fill in part.fills.values()):
+        return False
+    if part.source is None:
         return True
-    media = promo.media[item.media]
-    return media.sounding if isinstance(item.content, Sound) else media.kind != "sound"
+    media = promo.media[part.source.media]
+    inside = media.still or part.source.speed is not None or part.source.at + part.into >= 0
+    return inside and part.content.takes(media)
 
 
 def _material_fits(promo: Promo) -> bool:
-    clips = all(_clip_fits(promo, clip) for clip in promo.clips)
-    return clips and all(_item_fits(promo, item) for item in promo.items)
+    return all(_fits(promo, part) for part in (*promo.clips, *promo.items))
+
+
+def _on_whole_frames(promo: Promo) -> bool:
+    rate, index, now = promo.rate, timeline(promo), 0
+    for clip in promo.clips:
+        now += clip.length
+        if rate.snap(now) != now:
+            return False
+    timed = (item for item in promo.items if not item.content.fine and not isinstance(item.anchor, Whole))
+    spans = (index.item_span(item) for item in timed)
+    return all(rate.snap(span.start) == span.start and rate.snap(span.end) == span.end for span in spans)
 
 
 RULES: dict[str, Callable[[Promo], bool]] = {
     "a cut has one transition at most": _one_transition_on_a_cut,
-    "layers hold no sounds, and sound tracks nothing else": _tracks_hold_their_own,
+    "the main track holds clips, layer tracks layers and sound tracks sounds": _tracks_hold_their_own,
     "what is tied is tied to a clip that is there": _ties_hold,
     "items on a track never meet": _nothing_meets,
-    "a clip, a layer and a sound have material of their kind": _material_fits,
+    "a clip, a layer and a sound have material of their kind, and begin inside it": _material_fits,
+    "clips and layers begin and end on whole frames": _on_whole_frames,
 }
 """In the order in which they are checked: the later ones rely on the earlier ones."""
 

@@ -2,10 +2,10 @@
 
 Speed is given at points of a part's own time and runs straight from one to the next, so that the source time is
 
-    S(u) = source_in + A(u),   A(u) = ∫₀ᵘ v(t) dt
+    S(u) = at + A(u),   A(u) = ∫₀ᵘ v(t) dt
 
-which is a polynomial of second degree between two points (trapezium rule, exact for a straight line). A part begins at
-`into` on that time, and trimming or splitting it changes nothing but `into` and its length: rounding never builds up.
+which is a polynomial of second degree between two points (trapezium rule, exact for a straight line). A part begins
+`into` that time, and trimming or splitting it changes nothing but that and its length: rounding never builds up.
 """
 
 from __future__ import annotations
@@ -45,7 +45,6 @@ class Speed(Value):
     """See the module. Before the first point and after the last the speed stays. Sound keeps its pitch or not."""
 
     points: tuple[SpeedPoint, ...] = Field(min_length=1, max_length=MAX_POINTS)
-    into: Moment = 0
     backwards: bool = False
     pitch: Literal["kept", "follows"] = "kept"
 
@@ -108,68 +107,6 @@ def constant(speed: int, *, backwards: bool = False, pitch: Literal["kept", "fol
     if speed == UNIT and not backwards:
         return None
     return Speed(points=(SpeedPoint(speed=speed),), backwards=backwards, pitch=pitch)
-
-
-def source_exact(source_in: int, speed: Speed | None, into: int) -> Fraction:
-    """Source time, `into` ticks after a part's start. May lie outside the media."""
-    if speed is None:
-        return Fraction(source_in + into)
-    area = speed.area(speed.into + into)
-    return source_in - area if speed.backwards else source_in + area
-
-
-def source_shown(source_in: int, speed: Speed | None, into: int) -> int:
-    """Tick of the source that is on show: going backwards, the one just before the exact time."""
-    if speed is None:
-        return source_in + into
-    exact = source_exact(source_in, speed, into)
-    if not speed.backwards:
-        return exact.numerator // exact.denominator
-    return -(-exact.numerator // exact.denominator) - 1
-
-
-def source_range(source_in: int, speed: Speed | None, length: int) -> tuple[int, int]:
-    """First and last tick of the source that a part of a length uses, rounded outwards."""
-    ends = sorted((source_exact(source_in, speed, 0), source_exact(source_in, speed, length)))
-    return ends[0].__floor__(), ends[1].__ceil__()
-
-
-def longest(source_in: int, speed: Speed | None, media_length: int, most: int) -> int:
-    """How long a part may last, from its start, until the source is used up; at most `most`. Ticks."""
-    if speed is None:
-        return max(0, min(most, media_length - source_in))
-    return _reach(source_in, speed, media_length, most, 1)
-
-
-def earliest(source_in: int, speed: Speed | None, media_length: int, most: int) -> int:
-    """How far a part's start may be moved outwards until the source is used up; at most `most`. Ticks."""
-    if speed is None:
-        return max(0, min(most, source_in))
-    return _reach(source_in, speed, media_length, most, -1)
-
-
-def _reach(source_in: int, speed: Speed, media_length: int, most: int, way: int) -> int:
-    """The largest u ≤ most for which the source, u ticks on (or back), still lies in the media. By halving: exact."""
-
-    def inside(u: int) -> bool:
-        return 0 <= source_exact(source_in, speed, way * u) <= media_length
-
-    if not inside(0):
-        return 0
-    low, high = 0, most
-    if inside(high):
-        return high
-    while high - low > 1:
-        middle = (low + high) // 2
-        low, high = (middle, high) if inside(middle) else (low, middle)
-    return low
-
-
-def trimmed(source_in: int, speed: Speed | None, by: int) -> tuple[int, Speed | None]:
-    """Source start and speed of a part whose start moves `by` ticks later (earlier if negative)."""
-    if speed is None:
-        return source_in + by, None
-    return source_in, speed.changed(into=speed.into + by)
 
 
 Preset = Literal["steady", "ease-in", "ease-out", "ease-both", "rush", "linger"]

@@ -6,10 +6,9 @@ from bisect import bisect_right
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
-from glowreel.core.document import Clip, Free, Item, Note, Promo, Scene, Tied, Track, Transition, Whole
+from glowreel.core.document import Clip, Free, Item, Note, Part, Promo, Scene, Tied, Track, Transition, Whole
 from glowreel.core.errors import Missing
-from glowreel.core.speed import earliest, longest
-from glowreel.core.words import Words
+from glowreel.core.media import Media
 
 
 @dataclass(frozen=True)
@@ -68,8 +67,6 @@ class Timeline:
         self.track_of: dict[str, Track] = {i.id: t for t in (*promo.layers, *promo.sounds) for i in t.items}
         ends = [self._own_span(item).end for item in promo.items]
         self.length = now or max(ends, default=0)
-        self.cuts = self._cuts()
-        self._cut_at = {cut.before.id: cut for cut in self.cuts}
 
     @property
     def frame_count(self) -> int:
@@ -99,9 +96,9 @@ class Timeline:
         if item.anchor.to == "whole":
             media = self.promo.media.get(item.media or "")
             end = self.length
-            if media is not None and media.length and not isinstance(item.content, Words):
-                end = longest(item.content.source_in, item.content.speed, media.length, end)
-            if item.content.kind != "sound":
+            if media is not None and media.length and item.source is not None:
+                end = item.source.longest(item.into, media.length, end)
+            if not item.content.fine:
                 rate = self.promo.rate
                 end = max(rate.frame, rate.frame_start(rate.frame_floor(end)))
             return Span(0, max(end, 1))
@@ -139,10 +136,31 @@ class Timeline:
             raise Missing("gone", "That item is no longer in the promo.", "Reload to see where things are now.")
         return self.item[item_id]
 
+    def find_part(self, key: str) -> Part:
+        """A clip or an item."""
+        found = self.clip.get(key) or self.item.get(key)
+        if found is None:
+            raise Missing("gone", "That is no longer in the promo.", "Reload to see where things are now.")
+        return found
+
+    def span_of(self, part: Part) -> Span:
+        """Where a clip or an item lies."""
+        return self.item_span(part) if isinstance(part, Item) else self.clip_span[part.id]
+
+    def material(self, part: Part) -> Media | None:
+        """The file of a part that runs; None for what looks the same throughout."""
+        media = self.promo.media.get(part.media or "")
+        return media if media is not None and media.length else None
+
     def cut_after(self, clip_id: str) -> Cut | None:
         return self._cut_at.get(clip_id)
 
-    def _cuts(self) -> list[Cut]:
+    @cached_property
+    def _cut_at(self) -> dict[str, Cut]:
+        return {cut.before.id: cut for cut in self.cuts}
+
+    @cached_property
+    def cuts(self) -> list[Cut]:
         """Transitions that have a cut to sit on, shortened so that neighbours never meet inside a clip."""
         by_clip = {t.after: t for t in self.promo.transitions}
         found = []
@@ -160,12 +178,12 @@ class Timeline:
 
     def handle(self, clip: Clip, *, most: int, after: bool = False) -> int:
         """How much of a clip's media lies unused before it, or after it; at most `most`. Stills have all of it."""
-        media = self.promo.media.get(clip.media or "")
-        if media is None or not media.length:
+        media, source = self.promo.media.get(clip.media or ""), clip.source
+        if media is None or source is None or not media.length:
             return most
         if not after:
-            return earliest(clip.source_in, clip.speed, media.length, most)
-        return min(most, max(0, longest(clip.source_in, clip.speed, media.length, clip.length + most) - clip.length))
+            return source.earliest(clip.into, media.length, most)
+        return min(most, max(0, source.longest(clip.into, media.length, clip.length + most) - clip.length))
 
     @cached_property
     def opening(self) -> Span | None:

@@ -1,6 +1,11 @@
-"""What each kind of transition and of coming and going means, in one line; a test keeps the lists whole."""
+"""What each kind of transition and of coming and going means, in one line. What they draw is in `core.recipe`, under
+the first word of their names; a test fails where one is undrawn."""
 
 from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import AfterValidator
 
 TRANSITIONS: dict[str, str] = {
     "crossfade": "one clip fades into the next",
@@ -41,3 +46,14 @@ MOTIONS: dict[str, str] = {
     "slide-up": "comes in from below, goes out upwards",
     "slide-down": "comes in from above, goes out downwards",
 }
+
+
+def _known(kind: str) -> str:
+    if kind not in TRANSITIONS:
+        raise ValueError(f"there is no transition called “{kind}”")
+    return kind
+
+
+TransitionKind = Annotated[str, AfterValidator(_known)]
+"""What happens on a cut. A direction says which way things move: a push to the left brings the next clip from the
+right; in a wipe its edge moves that way; in a slide the next clip comes to lie over the one before."""

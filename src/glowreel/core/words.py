@@ -1,12 +1,8 @@
-"""Words on the picture and the fonts that are shipped for them."""
+"""Words as they are drawn, and the fonts that are shipped for them."""
 
 from __future__ import annotations
 
-from typing import Literal
-
-from pydantic import Field, field_validator
-
-from glowreel.core.value import Colour, Fraction01, Value
+from dataclasses import dataclass
 
 FONTS: dict[str, tuple[int, ...]] = {
     "Bricolage Grotesque": (400, 600, 800),
@@ -21,28 +17,16 @@ FONTS: dict[str, tuple[int, ...]] = {
 MAX_LETTERS = 600
 
 
-class Words(Value):
-    """A title or any other words. `box` is drawn behind them when a colour is given."""
+@dataclass(frozen=True, slots=True)
+class Words:
+    """Words with everything about their letters decided. `box` is drawn behind them when a colour is given."""
 
-    kind: Literal["words"] = "words"
-    text: str = Field(max_length=MAX_LETTERS)
+    text: str
     font: str = next(iter(FONTS))
-    weight: int = Field(default=800, ge=100, le=900)
-    colour: Colour = "#FFFFFF"
-    align: Literal["left", "centre", "right"] = "left"
-    line: float = Field(default=1.08, ge=0.7, le=3, allow_inf_nan=False)
-    box: Colour | None = None
-    box_opacity: Fraction01 = 1.0
-    shadow: Fraction01 = 0.0
-
-    @field_validator("font")
-    @classmethod
-    def _shipped(cls, font: str) -> str:
-        if font not in FONTS:
-            raise ValueError(f"“{font}” is not one of the fonts here")
-        return font
-
-    @field_validator("text")
-    @classmethod
-    def _printable(cls, text: str) -> str:
-        return "".join(ch for ch in text.replace("\r\n", "\n").replace("\r", "\n") if ch == "\n" or ord(ch) >= 32)
+    weight: int = 800
+    colour: str = "#FFFFFF"
+    align: str = "left"
+    line: float = 1.08
+    box: str = ""
+    box_opacity: float = 1.0
+    shadow: float = 0.0

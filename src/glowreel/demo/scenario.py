@@ -13,7 +13,6 @@ from glowreel.core.document import Promo
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.media import Media
 from glowreel.core.normalise import normalise
-from glowreel.core.place import Framing, Place
 from glowreel.core.time import TICKS_PER_SECOND, ticks
 from glowreel.core.timeline import timeline
 from glowreel.engine.intake import media_of
@@ -54,27 +53,23 @@ class _Maker:
         self.do(c.Trim(item=clip, length=ticks(length)))
         return clip
 
-    def words(self, text: str, at: float, length: float, place: Place | None = None, **style: object) -> str:
+    def words(self, text: str, at: float, length: float, place: Values, **style: object) -> str:
         item = self.do(c.AddWords(text=text, at=ticks(at), length=ticks(length)))
-        if style:
-            self.do(c.StyleWords(item=item, **style))
-        if place is not None:
-            self.promo = _with_place(self.promo, item, place)
+        return self.set(item, **place, **style)
+
+    def set(self, item: str, **values: object) -> str:
+        self.do(c.Set(items=(item,), values=values))
         return item
 
 
-def _with_place(promo: Promo, item_id: str, place: Place) -> Promo:
-    layers = tuple(
-        t.changed(items=tuple(i.changed(place=place) if i.id == item_id else i for i in t.items)) for t in promo.layers
-    )
-    return promo.changed(layers=layers)
+Values = dict[str, object]
 
 
-LOWER_LEFT = Place(item=(0, 1), frame=(0, 1), dx=0.08, dy=-0.25, size=0.135, wrap=0.98)
-SMALL_LEFT = Place(item=(0, 1), frame=(0, 1), dx=0.08, dy=-0.12, size=0.05, wrap=0.84)
-MIDDLE = Place(item=(0, 0), frame=(0, 0), dx=0.08, dy=0.24, size=0.12, wrap=0.9)
-BUTTON = Place(item=(0, 1), frame=(0, 1), dx=0.08, dy=-0.12, size=0.06, wrap=0.9)
-CORNER = Place(item=(1, 0), frame=(1, 0), dx=-0.06, dy=0.06, size=0.34)
+LOWER_LEFT: Values = {"pin": (0, 1), "place": (0.08, -0.25), "size": 0.135, "wrap": 0.98}
+SMALL_LEFT: Values = {"pin": (0, 1), "place": (0.08, -0.12), "size": 0.05, "wrap": 0.84}
+MIDDLE: Values = {"pin": (0, 0), "place": (0.08, 0.24), "size": 0.12, "wrap": 0.9}
+BUTTON: Values = {"pin": (0, 1), "place": (0.08, -0.12), "size": 0.06, "wrap": 0.9}
+CORNER: Values = {"pin": (1, 0), "place": (-0.06, 0.06), "size": 0.34}
 
 
 def finished(media: Mapping[str, Media], new_id: Callable[[str], str]) -> Promo:
@@ -91,9 +86,9 @@ def finished(media: Mapping[str, Media], new_id: Callable[[str], str]) -> Promo:
     names = ("Hook", "The flight", "On board", "Lantern nights", "Call to action")
     for scene, name in zip(maker.promo.scenes, names, strict=True):
         maker.do(c.RenameScene(scene=scene.id, name=name))
-    maker.do(c.FrameClip(clip=hook, framing=Framing(focus=(0.62, 0.5))))
-    maker.do(c.FrameClip(clip=call, framing=Framing(focus=(0.36, 0.5))))
-    maker.do(c.FrameClip(clip=burner, framing=Framing(focus=(0.5, 0.62))))
+    maker.set(hook, focus=(0.62, 0.5))
+    maker.set(call, focus=(0.36, 0.5))
+    maker.set(burner, focus=(0.5, 0.62))
     maker.do(c.SetTransition(after=hook, kind="crossfade", length=ticks(0.8)))
     maker.do(c.SetTransition(after=burner, kind="dip-black", length=ticks(0.6)))
     maker.do(c.SetTransition(after=night, kind="crossfade", length=ticks(0.6)))
@@ -105,10 +100,10 @@ def finished(media: Mapping[str, Media], new_id: Callable[[str], str]) -> Promo:
     maker.words("Give someone\na sunrise", 16.9, 3.1, MIDDLE, colour="#2C2A4A")
     maker.words("hollowmere.example", 17.4, 2.6, BUTTON, weight=600, box="#C8430B")
     logo = maker.do(c.AddPicture(media=media["hollowmere-logo.svg"].id, whole=True))
-    maker.promo = _with_place(maker.promo, logo, CORNER)
+    maker.set(logo, **CORNER)
     song = maker.do(c.AddSound(media=media["slow-ascent.m4a"].id, whole=True))
-    maker.do(c.SetGain(item=song, gain=-6))
-    maker.do(c.SetGain(item=flight, gain=-10))
+    maker.set(song, gain=-6)
+    maker.set(flight, gain=-10)
     return normalise(maker.promo, maker.promo, frozenset(), new_id)
 
 

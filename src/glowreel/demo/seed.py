@@ -12,6 +12,7 @@ from glowreel.core.errors import Fault
 from glowreel.core.media import Media
 from glowreel.demo.scenario import FILES, MEDIA, finished, started
 from glowreel.services import accounts, promos, shelf
+from glowreel.services.access import Actor
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile, PromoRow, new_key
 
@@ -38,7 +39,7 @@ def seed(runtime: Runtime, say: Callable[[str], None] = lambda text: None) -> No
             raise Fault(f"the demo's own files could not be read: {', '.join(broken)}")
         media = {row.name: Media.model_validate(row.facts) for row in rows}
         for build in (started, finished):
-            promos.adopt(unit.session, team_id, user_id, build(media, new_key), "Opened the demo")
+            promos.adopt(unit.session, Actor.program(team_id, user_id), build(media, new_key), "Opened the demo")
             unit.session.flush()
 
 
@@ -47,6 +48,6 @@ def _received(runtime: Runtime, team_id: str, path: Path) -> str:
     with path.open("rb") as file:
         source, size = shelf.receive(runtime.blobs, Path(runtime.settings.cache) / "uploads", file)
     with runtime.database.unit() as unit:
-        row = shelf.add(unit, team_id, path.name, source, size)
+        row = shelf.add(unit, Actor.program(team_id), path.name, source, size)
         unit.forget()
         return row.id

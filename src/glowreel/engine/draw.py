@@ -14,7 +14,8 @@ import skia
 
 from glowreel.core.errors import Refusal
 from glowreel.core.layout import Box
-from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords, Fill, FrameRecipe, Op
+from glowreel.core.recipe.model import Composite, DrawPicture, DrawShape, DrawWords, Fill, FrameRecipe, Op, Window
+from glowreel.engine.effects import EFFECTS
 from glowreel.engine.footage import Footage, Pixels
 from glowreel.engine.memory import Cache, process
 from glowreel.engine.sources import Sources, image_of
@@ -95,13 +96,35 @@ class Canvas:
             elif isinstance(op, DrawWords):
                 if op.opacity > 0:
                     self._words(op)
+            elif isinstance(op, DrawShape):
+                self._shape(op)
             elif isinstance(op, Composite) and op.opacity > 0:
                 self._group(op)
+
+    def _shape(self, op: DrawShape) -> None:
+        """A plain shape, its edges smoothed."""
+        box, radius = op.box, op.radius * self._scale
+        rect = skia.Rect.MakeXYWH(*(v * self._scale for v in (box.x, box.y, box.width, box.height)))
+        paint = skia.Paint(AntiAlias=True, Color=colour(op.colour, op.opacity))
+        self._canvas.drawOval(rect, paint) if op.ellipse else self._canvas.drawRoundRect(rect, radius, radius, paint)
+
+    def _clip(self, window: Window, hole: Any) -> None:
+        """Lets only what is in a window be seen."""
+        if window.round:
+            self._canvas.clipPath(skia.Path.Oval(hole), True)
+        elif window.radius:
+            radius = window.radius * self._scale
+            self._canvas.clipRRect(skia.RRect.MakeRectXY(hole, radius, radius), True)
+        else:
+            self._canvas.clipRect(hole, True)
 
     def _group(self, op: Composite) -> None:
         """Operations moved, blurred and seen through a window together. See `Group` for the order."""
         canvas, scale = self._canvas, self._scale
         moving = bool(op.dx or op.dy or op.turn or op.scale != 1)
+        if op.effects:
+            self._with_effects(op)
+            return
         if op.framed and op.blur * scale >= 2 * BLUR_GRAIN and not moving and op.window is None:
             self._blurred(op)
             return
@@ -109,7 +132,7 @@ class Canvas:
         if op.window is not None:
             hole = skia.Rect.MakeXYWH(*(v * scale for v in (op.window.x, op.window.y)),
                                       *(v * scale for v in (op.window.width, op.window.height)))  # fmt: skip
-            canvas.clipPath(skia.Path.Oval(hole), True) if op.window.round else canvas.clipRect(hole, True)
+            self._clip(op.window, hole)
         if op.opacity < 1 or op.blur > 0:
             paint = skia.Paint(Alphaf=op.opacity)
             if op.blur > 0:
@@ -132,11 +155,8 @@ class Canvas:
         canvas.restore()
         canvas.restore()
 
-    def _blurred(self, op: Composite) -> None:
-        """The whole frame, blurred: drawn small, as nothing fine is left of it, which is many times faster."""
-        deviation = op.blur * self._scale
-        times = min(16, int(deviation / BLUR_GRAIN))
-        size = (max(2, self.width // times), max(2, self.height // times))
+    def _apart(self, ops: tuple[Op, ...], size: tuple[int, int]) -> Pixels:
+        """Operations drawn by themselves on nothing, in another size; the array is used again."""
         if size not in self._small:
             self._small[size] = Canvas(self._sources, *size)
         small = self._small[size]
@@ -144,10 +164,23 @@ class Canvas:
         small._end = self._end
         small._scale = self._scale * size[0] / self.width
         small._uses = self._uses
-        small._run(op.ops)
-        soft: Any = cv2.GaussianBlur(
-            small.pixels, (0, 0), deviation * size[0] / self.width, borderType=cv2.BORDER_REPLICATE
-        )
+        small._run(ops)
+        return small.pixels
+
+    def _with_effects(self, op: Composite) -> None:
+        """What is drawn by itself, with its effects done one after another, then laid over like any group."""
+        pixels = self._apart(op.ops, (self.width, self.height))
+        for effect in op.effects:
+            pixels = EFFECTS[effect.kind](pixels, dict(effect.values), self._scale)
+        self._canvas.drawImage(image_of(pixels, opaque=False), 0, 0, _EXACT, skia.Paint(Alphaf=op.opacity))
+
+    def _blurred(self, op: Composite) -> None:
+        """The whole frame, blurred: drawn small, as nothing fine is left of it, which is many times faster."""
+        deviation = op.blur * self._scale
+        times = min(16, int(deviation / BLUR_GRAIN))
+        size = (max(2, self.width // times), max(2, self.height // times))
+        pixels = self._apart(op.ops, size)
+        soft: Any = cv2.GaussianBlur(pixels, (0, 0), deviation * size[0] / self.width, borderType=cv2.BORDER_REPLICATE)
         grown: Any = cv2.resize(soft, (self.width, self.height), interpolation=cv2.INTER_LINEAR)
         self._canvas.drawImage(image_of(grown, opaque=False), 0, 0, _EXACT, skia.Paint(Alphaf=op.opacity))
 

@@ -19,6 +19,8 @@ def mix(recipe: SoundRecipe, sources: Sources) -> Samples:
         first = max(0, -voice.at)
         last = min(voice.length, recipe.length - voice.at)
         heard = _heard(voice, first, last, sources)
+        if voice.levels:
+            heard *= levels(voice, first, first + len(heard))[:, None]
         envelope = fade_envelope(voice, first, first + len(heard))
         if envelope is not None:
             heard *= envelope[:, None]
@@ -41,6 +43,13 @@ def _heard(voice: Voice, first: int, last: int, sources: Sources) -> Samples:
         heard = read_along(stored, positions(voice, first, last + 1)) * gain
     level = heard_level(voice, first, last)
     return heard if level is None else heard * level[:, None]
+
+
+def levels(voice: Voice, start: int, end: int) -> Samples:
+    """Factors for samples `start` to `end` of a voice whose gain changes over time: straight from knot to knot."""
+    at, factor = zip(*voice.levels, strict=True)
+    found: Samples = np.interp(np.arange(start, end), at, factor).astype(np.float32)
+    return found
 
 
 def fade_envelope(voice: Voice, start: int, end: int) -> Samples | None:

@@ -19,6 +19,7 @@ from glowreel.core.limits import check_limits
 from glowreel.core.media import Media
 from glowreel.core.normalise import normalise
 from glowreel.core.reading import read_document
+from glowreel.core.setting import APart
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.value import NewId
 from glowreel.interchange.elsewhere import FindMedia, Found, from_elsewhere
@@ -224,19 +225,14 @@ def _measured(media: Media, find: FindMedia) -> Media:
 def _renamed(promo: Promo, facts: Mapping[str, Media], promo_id: str) -> Promo:
     """The promo with its media under their new identifiers, and as a promo of its own."""
 
-    def item_media(content: Any) -> Any:
-        media = getattr(content, "media", None)
-        return content.changed(media=facts[media].id) if media else content
+    def renamed(part: APart) -> APart:
+        fills = {name: fill.changed(media=facts[fill.media].id) for name, fill in part.fills.items()}
+        source = part.source and part.source.changed(media=facts[part.source.media].id)
+        return part.changed(source=source, fills=fills) if part.materials else part
 
-    scenes = tuple(
-        s.changed(clips=tuple(c.changed(media=facts[c.media].id) if c.media else c for c in s.clips))
-        for s in promo.scenes
-    )
+    scenes = tuple(s.changed(clips=tuple(renamed(clip) for clip in s.clips)) for s in promo.scenes)
     tracks = {
-        side: tuple(
-            t.changed(items=tuple(i.changed(content=item_media(i.content)) for i in t.items))
-            for t in getattr(promo, side)
-        )
+        side: tuple(t.changed(items=tuple(renamed(item) for item in t.items)) for t in getattr(promo, side))
         for side in ("layers", "sounds")
     }
     media = {facts[key].id: facts[key] for key in promo.media}

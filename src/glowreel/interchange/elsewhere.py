@@ -20,13 +20,13 @@ from typing import Any
 
 import opentimelineio as otio
 
-from glowreel.core.document import Clip, Edge, Free, Item, Note, Picture, Promo, Scene, Sound, Track, Transition
+from glowreel.core.document import Clip, Edge, Free, Item, Note, Promo, Scene, Track, Transition
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import CANON, FIRST_CHOICE, SHIPPED, Format
 from glowreel.core.media import Media
 from glowreel.core.normalise import normalise
-from glowreel.core.place import Place
-from glowreel.core.speed import FASTEST, SLOWEST, UNIT, Speed, SpeedPoint, constant, longest
+from glowreel.core.source import Source
+from glowreel.core.speed import FASTEST, SLOWEST, UNIT, Speed, SpeedPoint, constant
 from glowreel.core.time import TICKS_PER_SECOND, Rate, ticks
 from glowreel.core.value import NewId
 
@@ -92,12 +92,12 @@ def _speed_of(part: Any) -> Speed | None:
     return None
 
 
-def filling(media: Media, format: Format) -> Place:
-    """Where a picture lies that covers the whole of a frame."""
+def filling(media: Media, format: Format) -> float:
+    """The size of a picture that covers the whole of a frame."""
     wide, high = format.canon
     shape = (media.width or 16) / (media.height or 9)
     width = max(wide, high * shape)
-    return Place(size=min(8.0, max(width, width / shape) / CANON))
+    return min(8.0, max(width, width / shape) / CANON)
 
 
 class _Reader:
@@ -273,10 +273,10 @@ class _Reader:
         self.media[media.id] = media
         return media
 
-    def _range(self, part: Any, media: Media, length: int) -> tuple[int, int, Speed | None]:
-        """Where in its media a part begins, how long it is, and how fast it runs. Links may count from a timecode."""
+    def _range(self, part: Any, media: Media, length: int) -> tuple[Source, int]:
+        """Where in its media a part begins and how fast it runs, and its length. Links may count from a timecode."""
         if not media.length:
-            return 0, length, None
+            return Source(media=media.id), length
         begin = 0
         available = getattr(part.media_reference, "available_range", None)
         if part.source_range is not None:
@@ -286,10 +286,11 @@ class _Reader:
         if speed is not None and speed.backwards:
             begin += length * (speed.constant or 0) // UNIT
         begin = min(begin, max(0, media.length - self.rate.frame))
-        most = self.rate.frame_start(self.rate.frame_floor(longest(begin, speed, media.length, length)))
+        source = Source(media=media.id, at=begin, speed=speed)
+        most = self.rate.frame_start(self.rate.frame_floor(source.longest(0, media.length, length)))
         if most < self.rate.frame:
-            return begin, self.rate.frame, None
-        return begin, min(length, most), speed
+            return Source(media=media.id, at=begin), self.rate.frame
+        return source, min(length, most)
 
     def _main_track(self, track: Any) -> tuple[list[Clip], list[Transition], Edge | None, Edge | None]:
         laid = self._laid(track)
@@ -313,15 +314,16 @@ class _Reader:
             seen = False
         if media is None or not seen:
             colour = "#000000" if part.clip is None or media is not None else "#D9CFC0"
-            return [Clip(id=self.new_id("c"), kind="filler", name=name, length=part.length, colour=colour)]
-        begin, length, speed = self._range(part.clip, media, part.length)
+            return [self._filler(name, part.length, colour)]
+        source, length = self._range(part.clip, media, part.length)
         kind = "photo" if media.still else "footage"
-        own = {"media": media.id, "source_in": begin, "speed": speed}
-        made = [Clip(id=self.new_id("c"), kind=kind, name=name, length=length, **own)]
+        made = [Clip(id=self.new_id("c"), kind=kind, name=name, length=length, source=source)]
         if length < part.length:
-            rest = part.length - length
-            made.append(Clip(id=self.new_id("c"), kind="filler", name="Gap", length=rest, colour="#000000"))
+            made.append(self._filler("Gap", part.length - length, "#000000"))
         return made
+
+    def _filler(self, name: str, length: int, colour: str) -> Clip:
+        return Clip(id=self.new_id("c"), kind="filler", name=name, length=length, values={"fill": colour})
 
     def _items(self, laid: list[Laid], *, sound: bool) -> list[Item]:
         found: list[Item] = []
@@ -329,30 +331,28 @@ class _Reader:
             media = self._link(part.clip) if part.clip is not None else None
             if media is None or not (media.sounding if sound else media.kind != "sound"):
                 continue
-            begin, length, speed = self._range(part.clip, media, part.length)
+            source, length = self._range(part.clip, media, part.length)
             if not part.clip.enabled:
                 self.off.append(part.clip.name or media.name)
-            content = {"media": media.id, "source_in": begin, "speed": speed}
-            made = self._sound(part, length, content) if sound else self._layer(part, length, content, media)
-            found.append(made)
+            found.append(self._item(part, length, source, {} if sound else self._over_the_frame(media), sound=sound))
         return found
 
-    def _sound(self, part: Laid, length: int, content: dict[str, Any]) -> Item:
-        fades = {"fade_in": min(part.before, length), "fade_out": min(part.after, length)}
-        return Item(
-            id=self.new_id("i"), anchor=Free(at=part.start), length=length, content=Sound(**content, **fades),
-            muted=not part.clip.enabled,
-        )  # fmt: skip
-
-    def _layer(self, part: Laid, length: int, content: dict[str, Any], media: Media) -> Item:
+    def _over_the_frame(self, media: Media) -> dict[str, dict[str, Any]]:
+        """How a layer fills the frame: for all formats, and for those that need another size."""
         first, *others = self.formats
-        fades: dict[str, Any] = {}
-        if part.before:
-            fades |= {"arrives": "fade", "arrive_length": min(part.before, length)}
-        if part.after:
-            fades |= {"leaves": "fade", "leave_length": min(part.after, length)}
+        ways = {format.id: {"size": filling(media, format)} for format in others}
+        return {"values": {"size": filling(media, first)}, "values_in": ways}
+
+    def _item(self, part: Laid, length: int, source: Source, look: dict[str, Any], *, sound: bool) -> Item:
+        values = dict(look.get("values", {}))
+        before, after = min(part.before, length), min(part.after, length)
+        if sound:
+            values |= {"fade_in": before, "fade_out": after, "muted": not part.clip.enabled}
+        else:
+            values |= {"arrives": "fade", "arrive_length": before} if before else {}
+            values |= {"leaves": "fade", "leave_length": after} if after else {}
+            values |= {"shown": part.clip.enabled}
         return Item(
-            id=self.new_id("i"), anchor=Free(at=part.start), length=length, content=Picture(**content),
-            place=filling(media, first), place_in={format.id: filling(media, format) for format in others},
-            opacity=1.0 if part.clip.enabled else 0.0, **fades,
+            id=self.new_id("i"), kind="sound" if sound else "picture", anchor=Free(at=part.start), length=length,
+            source=source, values=values, values_in=look.get("values_in", {}),
         )  # fmt: skip

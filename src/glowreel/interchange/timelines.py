@@ -10,9 +10,8 @@ from typing import Any
 
 import opentimelineio as otio
 
-from glowreel.core.document import Picture, Promo, Sound, Track
+from glowreel.core.document import Part, Promo, Track
 from glowreel.core.media import Media
-from glowreel.core.speed import source_range
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import timeline
 from glowreel.interchange.plain import KEY
@@ -30,7 +29,8 @@ def to_otio(promo: Promo) -> Any:
     index = timeline(promo)
     main = otio.schema.Track(name="Main", kind=otio.schema.TrackKind.Video)
     for clip in promo.clips:
-        main.append(_gap(clip.length, rate) if clip.media is None else _clip(promo, clip.media, clip.name, clip, rate))
+        plain = clip.media is None
+        main.append(_gap(clip.length, rate) if plain else _clip(promo, clip, clip.name, rate, clip.length))
         cut = index.cut_after(clip.id)
         if cut is not None:
             half = _time(cut.span.length // 2, rate)
@@ -50,9 +50,8 @@ def _track(promo: Promo, track: Track, kind: str, rate: float) -> Any:
         span = index.item_span(item)
         if span.start > now:
             made.append(_gap(span.start - now, rate))
-        if isinstance(item.content, Picture | Sound):
-            name = promo.media[item.content.media].name
-            made.append(_clip(promo, item.content.media, name, item.content, rate, span.length))
+        if item.media is not None:
+            made.append(_clip(promo, item, promo.media[item.media].name, rate, span.length))
         else:
             made.append(_gap(span.length, rate))
         now = span.end
@@ -67,17 +66,20 @@ def _gap(length: int, rate: float) -> Any:
     return otio.schema.Gap(source_range=otio.opentime.TimeRange(_time(0, rate), _time(length, rate)))
 
 
-def _clip(promo: Promo, media_id: str, name: str, part: Any, rate: float, length: int | None = None) -> Any:
-    media = promo.media[media_id]
-    lasts = length or part.length
-    first, _ = source_range(part.source_in, part.speed, lasts)
+def _clip(promo: Promo, part: Part, name: str, rate: float, lasts: int) -> Any:
+    source = part.source
+    assert source is not None
+    media = promo.media[source.media]
+    # A photo looks the same from anywhere: it is said from its beginning.
+    first = source.range(part.into, lasts)[0] if media.length else 0
     span = otio.opentime.TimeRange(_time(first, rate), _time(lasts, rate))
     reference = otio.schema.ExternalReference(target_url=f"media/{media_name(media)}")
     if media.length:
         reference.available_range = otio.opentime.TimeRange(_time(0, rate), _time(media.length, rate))
     made = otio.schema.Clip(name=name, media_reference=reference, source_range=span)
-    if part.speed is not None and part.speed.constant is not None:
+    speed = source.speed
+    if speed is not None and speed.constant is not None:
         # A curve has no name in that format; it comes back with the whole document.
-        factor = part.speed.constant / 1000 * (-1 if part.speed.backwards else 1)
+        factor = speed.constant / 1000 * (-1 if speed.backwards else 1)
         made.effects.append(otio.schema.FreezeFrame() if not factor else otio.schema.LinearTimeWarp(time_scalar=factor))
     return made

@@ -30,7 +30,7 @@ from glowreel.core.timeline import timeline
 from glowreel.engine.export import Piece, join, piece_key, plan, render_sound
 from glowreel.engine.sources import Sources
 from glowreel.limited.client import Died, Interrupted
-from glowreel.services.access import authorise
+from glowreel.services.access import Actor, authorise
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.live import announce_work
 from glowreel.services.promos import document
@@ -59,9 +59,9 @@ def file_blob(file_id: str) -> str:
     return f"exports/{file_id}.mp4"
 
 
-def start(unit: Unit, promo_id: str, team_id: str, formats: tuple[str, ...], short_side: int, title: str) -> Export:
+def start(unit: Unit, promo_id: str, actor: Actor, formats: tuple[str, ...], short_side: int, title: str) -> Export:
     """Queues the promo as it is now, in these formats. Raises `Refusal` where there is nothing to export."""
-    row = authorise(unit.session, PromoRow, promo_id, team_id)
+    row = authorise(unit.session, PromoRow, promo_id, actor, "export")
     promo = document(unit.session, row)
     if short_side not in RESOLUTIONS:
         raise Refusal("size", f"Choose one of the resolutions {', '.join(map(str, RESOLUTIONS))}.")
@@ -71,7 +71,7 @@ def start(unit: Unit, promo_id: str, team_id: str, formats: tuple[str, ...], sho
         raise Refusal("empty", "There is nothing in this promo yet.", "Put a clip or a title on the timeline first.")
     export = Export(
         id=new_key("e"),
-        team_id=team_id,
+        team_id=actor.team_id,
         promo_id=row.id,
         revision_id=row.head_id,
         title=" ".join(title.split())[:120] or promo.name,
@@ -97,7 +97,7 @@ def start(unit: Unit, promo_id: str, team_id: str, formats: tuple[str, ...], sho
         unit.session.add(file)
         unit.session.flush()
         unit.later("glowreel.export_plan", file.id)
-    announce_work(unit.session, team_id)
+    announce_work(unit.session, actor)
     return export
 
 
@@ -287,7 +287,7 @@ def _end(session: Session, file_id: str, values: dict[str, Any]) -> bool:
     ended = session.execute(query.returning(ExportFile.export_id)).scalar()
     if ended is None:
         return False
-    announce_work(session, session.get_one(Export, ended).team_id)
+    announce_work(session, session.get_one(Export, ended))
     return True
 
 
@@ -356,7 +356,7 @@ def retry(unit: Unit, file: ExportFile) -> None:
         piece.state, piece.attempts, piece.frames_done, piece.lease_until = "queued", 0, 0, None
         piece.sent_at = now()
         unit.later("glowreel.export_piece", piece.id)
-    announce_work(unit.session, file.export.team_id)
+    announce_work(unit.session, file.export)
 
 
 def sweep(unit: Unit) -> int:
@@ -384,8 +384,8 @@ def sweep(unit: Unit) -> int:
     return sent
 
 
-def list_exports(session: Session, team_id: str, promo_id: str | None = None) -> list[Export]:
-    query = select(Export).where(Export.team_id == team_id, Export.removed_at.is_(None))
+def list_exports(session: Session, actor: Actor, promo_id: str | None = None) -> list[Export]:
+    query = select(Export).where(Export.team_id == actor.team_id, Export.removed_at.is_(None))
     if promo_id:
         query = query.where(Export.promo_id == promo_id)
     loading = selectinload(Export.files).selectinload(ExportFile.pieces)
@@ -408,10 +408,10 @@ def set_link(file: ExportFile, *, on: bool) -> None:
     file.link_until = now() + LINK_LASTS if on else None
 
 
-def remove(session: Session, export_id: str, team_id: str) -> None:
+def remove(session: Session, export_id: str, actor: Actor) -> None:
     """Takes an export off the list, and stops what is still being made of it. Its films are removed later."""
-    export = authorise(session, Export, export_id, team_id)
+    export = authorise(session, Export, export_id, actor, "remove")
     export.removed_at = now()
     for file in export.files:
         _end(session, file.id, {"state": "cancelled", "finished_at": now(), "lease_until": None})
-    announce_work(session, team_id)
+    announce_work(session, actor)

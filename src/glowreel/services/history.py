@@ -12,8 +12,8 @@ from glowreel.core.differences import differences
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.services import promos
-from glowreel.services.access import authorise
-from glowreel.store.documents import cache, pack
+from glowreel.services.access import Actor, authorise
+from glowreel.store import documents
 from glowreel.store.models import PromoRow, Revision, User
 
 PAGE = 80
@@ -33,9 +33,9 @@ class Step:
     aside: bool
 
 
-def steps(session: Session, promo_id: str, team_id: str, before: int | None = None) -> tuple[list[Step], bool]:
+def steps(session: Session, promo_id: str, actor: Actor, before: int | None = None) -> tuple[list[Step], bool]:
     """The newest steps first, from before a revision if one is given, and whether there are older ones."""
-    row = authorise(session, PromoRow, promo_id, team_id)
+    row = authorise(session, PromoRow, promo_id, actor, "see")
     query = select(Revision.id, Revision.sentence, Revision.name, Revision.created_at, Revision.parent_id, User.name)
     query = query.outerjoin(User, User.id == Revision.user_id).where(Revision.promo_id == row.id)
     if before is not None:
@@ -68,9 +68,9 @@ def _revision(session: Session, row: PromoRow, revision_id: int) -> Revision:
     return revision
 
 
-def go(session: Session, promo_id: str, team_id: str, revision_id: int) -> promos.Opened:
+def go(session: Session, promo_id: str, actor: Actor, revision_id: int) -> promos.Opened:
     """Shows any step. Steps after it can be redone, unless it is on a branch that was left: then that one goes on."""
-    row = authorise(session, PromoRow, promo_id, team_id, lock=True)
+    row = authorise(session, PromoRow, promo_id, actor, "edit", lock=True)
     revision = _revision(session, row, revision_id)
     if revision.id not in _line(session, row):
         row.tip_id = revision.id
@@ -78,24 +78,22 @@ def go(session: Session, promo_id: str, team_id: str, revision_id: int) -> promo
     return promos.opened(session, row)
 
 
-def name(session: Session, promo_id: str, team_id: str, revision_id: int, sentence: str) -> None:
+def name(session: Session, promo_id: str, actor: Actor, revision_id: int, sentence: str) -> None:
     """Names a version; an empty name takes it away."""
-    row = authorise(session, PromoRow, promo_id, team_id)
+    row = authorise(session, PromoRow, promo_id, actor, "edit")
     _revision(session, row, revision_id).name = " ".join(sentence.split())[:80] or None
 
 
-def restore(session: Session, promo_id: str, team_id: str, user_id: str, revision_id: int) -> promos.Opened:
+def restore(session: Session, promo_id: str, actor: Actor, revision_id: int) -> promos.Opened:
     """Brings a version back as a new step after the one on show: nothing in between is lost."""
-    row = authorise(session, PromoRow, promo_id, team_id, lock=True)
+    row = authorise(session, PromoRow, promo_id, actor, "edit", lock=True)
     revision = _revision(session, row, revision_id)
     if revision.id == row.head_id:
         raise Refusal("already", "That version is the one on show.")
     promo = promos.document(session, row, revision.id)
     sentence = f"Restored “{revision.name or revision.sentence}”"[:400]
-    made = Revision(promo_id=row.id, parent_id=row.head_id, user_id=user_id, sentence=sentence, document=pack(promo))
-    session.add(made)
-    session.flush()
-    cache(made.id, promo)
+    step = Revision(promo_id=row.id, parent_id=row.head_id, user_id=actor.user_id, sentence=sentence)
+    made = documents.keep(session, step, promo, row.head_id)
     row.tip_id = made.id
     promos.show(session, row, made.id, promo, sentence)
     return promos.opened(session, row)
@@ -112,9 +110,9 @@ class Compared:
     sentences: list[str]
 
 
-def compare(session: Session, promo_id: str, team_id: str, first: int, second: int) -> Compared:
+def compare(session: Session, promo_id: str, actor: Actor, first: int, second: int) -> Compared:
     """What led from one version to another, the earlier one first."""
-    row = authorise(session, PromoRow, promo_id, team_id)
+    row = authorise(session, PromoRow, promo_id, actor, "see")
     one, two = (_revision(session, row, key) for key in sorted((first, second)))
     old, new = promos.document(session, row, one.id), promos.document(session, row, two.id)
     return Compared(one, two, old, new, differences(old, new))

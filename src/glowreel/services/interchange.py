@@ -9,15 +9,15 @@ from sqlalchemy.orm import Session
 
 from glowreel.interchange.bundles import write_bundle
 from glowreel.services import promos
-from glowreel.services.access import authorise
+from glowreel.services.access import Actor, authorise
 from glowreel.services.blob_keys import original
 from glowreel.services.setup import Runtime
 from glowreel.store.models import PromoRow
 
 
-def save_bundle(runtime: Runtime, session: Session, promo_id: str, team_id: str) -> tuple[Path, str]:
+def save_bundle(runtime: Runtime, session: Session, promo_id: str, actor: Actor) -> tuple[Path, str]:
     """Writes the promo as a bundle; answers with the file, which the caller removes, and its name."""
-    row = authorise(session, PromoRow, promo_id, team_id)
+    row = authorise(session, PromoRow, promo_id, actor, "export")
     promo = promos.document(session, row)
     folder = Path(runtime.settings.cache) / "bundles"
     folder.mkdir(parents=True, exist_ok=True)

@@ -10,6 +10,8 @@ import json
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
+from glowreel.services.access import Owned
+
 CHANNEL = "glowreel_changes"
 HEADS = "SELECT id, head_id FROM promos WHERE id = ANY(%s)"
 """The revisions on show of some promos, in psycopg's own form."""
@@ -20,9 +22,9 @@ def announce(session: Session, promo_id: str, revision: int, sentence: str) -> N
     _notify(session, {"topic": f"promo:{promo_id}", "rev": revision, "sentence": sentence[:200]})
 
 
-def announce_work(session: Session, team_id: str) -> None:
+def announce_work(session: Session, thing: Owned) -> None:
     """Says that something a team waits for began, ended or failed: an import, an export."""
-    _notify(session, {"topic": f"team:{team_id}", "sentence": ""})
+    _notify(session, {"topic": f"team:{thing.team_id}", "sentence": ""})
 
 
 def _notify(session: Session, payload: dict[str, object]) -> None:

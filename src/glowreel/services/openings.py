@@ -23,6 +23,7 @@ from glowreel.core.errors import Fault, GlowReelError, Missing, NoRoom, Refusal
 from glowreel.core.reading import read_document
 from glowreel.limited.client import Died, Interrupted
 from glowreel.services import promos, shelf
+from glowreel.services.access import Actor, allow, authorise
 from glowreel.services.blob_keys import original
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.live import announce_work
@@ -51,15 +52,16 @@ def sent_path(runtime: Runtime, opening_id: str) -> Path:
     return Path(runtime.settings.cache) / "openings" / opening_id
 
 
-def start(runtime: Runtime, unit: Unit, team_id: str, user_id: str | None, sent: SentFile | None) -> Opening:
+def start(runtime: Runtime, unit: Unit, actor: Actor, sent: SentFile | None) -> Opening:
     """Keeps an uploaded bundle or timeline and has it opened. Raises `Refusal` where there is none."""
     if sent is None or not sent.filename:
         raise Refusal("no-file", "Choose an .otioz bundle or an .otio file first.")
-    going = (Opening.team_id == team_id, Opening.state.in_(GOING_ON))
+    allow(actor, "make")
+    going = (Opening.team_id == actor.team_id, Opening.state.in_(GOING_ON))
     if (unit.session.scalar(select(func.count()).where(*going)) or 0) >= MAX_WAITING:
         raise Refusal("too-many", f"{MAX_WAITING} files are being opened already.", "Wait for one of them.")
     name, _ = shelf.clean_name(sent.filename)
-    row = Opening(id=new_key("o"), team_id=team_id, user_id=user_id, name=name, sent_at=now())
+    row = Opening(id=new_key("o"), team_id=actor.team_id, user_id=actor.user_id, name=name, sent_at=now())
     path = sent_path(runtime, row.id)
     path.parent.mkdir(parents=True, exist_ok=True)
     try:
@@ -70,7 +72,7 @@ def start(runtime: Runtime, unit: Unit, team_id: str, user_id: str | None, sent:
     unit.session.add(row)
     unit.session.flush()
     unit.later("glowreel.open", row.id)
-    announce_work(unit.session, team_id)
+    announce_work(unit.session, actor)
     return row
 
 
@@ -102,7 +104,7 @@ def carry_out(runtime: Runtime, opening_id: str) -> None:
         if values["state"] != "queued":
             sent_path(runtime, row.id).unlink(missing_ok=True)
         with runtime.database.unit() as unit:
-            announce_work(unit.session, row.team_id)
+            announce_work(unit.session, row)
 
 
 def _another_try(row: Opening, error: GlowReelError) -> dict[str, Any]:
@@ -139,7 +141,7 @@ def _opened(runtime: Runtime, lease: Lease, row: Opening) -> tuple[str, list[str
         found = runtime.limited.run("read", arguments, folder, row.name, check=lease.check)
     promo = read_document(found["promo"])
     with runtime.database.unit() as unit:
-        made = promos.adopt(unit.session, row.team_id, row.user_id, promo, f"Opened {row.name}"[:120])
+        made = promos.adopt(unit.session, Actor.program(row.team_id, row.user_id), promo, f"Opened {row.name}"[:120])
         return made.id, [*broken, *found["notices"]][:20]
 
 
@@ -166,7 +168,7 @@ def _looked_at(
     wanted = unpacked["wanted"]
     for number, (key, link) in enumerate(wanted.items()):
         lease.renew(doing=f"looking at file {number + 1} of {len(wanted)}", progress=0.3 + 0.6 * number / len(wanted))
-        file = _on_shelf(runtime, row.team_id, link, key if unpacked["own"] else None)
+        file = _on_shelf(runtime, Actor.program(row.team_id, row.user_id), link, key if unpacked["own"] else None)
         if file is None:
             continue
         done = _ready(runtime, lease, file)
@@ -177,7 +179,7 @@ def _looked_at(
     return facts, broken
 
 
-def _on_shelf(runtime: Runtime, team_id: str, link: dict[str, Any], source: str | None) -> str | None:
+def _on_shelf(runtime: Runtime, actor: Actor, link: dict[str, Any], source: str | None) -> str | None:
     """The team's file that a link means: from the bundle, else one that is on the Shelf, by its hash or name."""
     held = link["file"]
     if held is not None:
@@ -185,11 +187,11 @@ def _on_shelf(runtime: Runtime, team_id: str, link: dict[str, Any], source: str 
         if not runtime.blobs.has(key):
             runtime.blobs.take(key, Path(held["path"]))
         with runtime.database.unit() as unit:
-            row = shelf.add(unit, team_id, link["name"], held["hash"], held["size"])
+            row = shelf.add(unit, actor, link["name"], held["hash"], held["size"])
             unit.forget()
             return row.id
     same = MediaFile.hash == source if source else MediaFile.name == link["name"]
-    query = select(MediaFile.id).where(MediaFile.team_id == team_id, same, MediaFile.removed_at.is_(None))
+    query = select(MediaFile.id).where(MediaFile.team_id == actor.team_id, same, MediaFile.removed_at.is_(None))
     with runtime.database.unit() as unit:
         return unit.session.scalar(query.order_by(MediaFile.created_at.desc()).limit(1))
 
@@ -209,18 +211,15 @@ def _ready(runtime: Runtime, lease: Lease, media_id: str) -> MediaFile:
         time.sleep(0.2)
 
 
-def find(session: Session, opening_id: str, team_id: str) -> Opening:
+def find(session: Session, opening_id: str, actor: Actor) -> Opening:
     """One of the team's, or `Missing`."""
-    row = session.get(Opening, opening_id)
-    if row is None or row.team_id != team_id:
-        raise Missing("not-yours", "There is no such file being opened.")
-    return row
+    return authorise(session, Opening, opening_id, actor, "see")
 
 
-def going_on(session: Session, team_id: str) -> list[Opening]:
+def going_on(session: Session, actor: Actor) -> list[Opening]:
     """What is being opened for a team, and what failed in the last hour."""
     lately = (Opening.state == "failed") & (Opening.created_at > now() - timedelta(hours=1))
-    query = select(Opening).where(Opening.team_id == team_id, or_(Opening.state.in_(GOING_ON), lately))
+    query = select(Opening).where(Opening.team_id == actor.team_id, or_(Opening.state.in_(GOING_ON), lately))
     return list(session.scalars(query.order_by(Opening.created_at.desc()).limit(10)))
 
 

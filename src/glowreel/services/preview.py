@@ -10,17 +10,18 @@ from pathlib import Path
 import diskcache
 import numpy as np
 
-from glowreel.core.document import Promo, TransitionKind
+from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import SHIPPED
 from glowreel.core.layout import Box
 from glowreel.core.naming import naming
 from glowreel.core.recipe.model import DrawWords, Fill, FrameRecipe, Op, recipe_hash
-from glowreel.core.recipe.picture import find_format, frame_recipe, item_op
+from glowreel.core.recipe.picture import find_format, frame_recipe, resting_op
 from glowreel.core.recipe.sound import sound_recipe
 from glowreel.core.recipe.transitions import transition_ops
 from glowreel.core.time import SAMPLE_RATE
 from glowreel.core.timeline import timeline
+from glowreel.core.vocabulary import TransitionKind
 from glowreel.core.words import Words
 from glowreel.engine.draw import DRAWING, Canvas, TooSlow
 from glowreel.engine.mix import mix, to_pcm
@@ -160,7 +161,7 @@ class Preview:
         """One layer at rest, by itself on nothing, as PNG the size of the frame."""
         format = find_format(promo, format_id)
         item = timeline(promo).find_item(item_id)
-        op = item_op(promo, format, item, measure, (item.opacity, 0.0, 0))
+        op = resting_op(promo, format, item, measure, item.into)
         if op is None or short not in SIZES:
             raise Missing("no-sprite", "That item has no picture.")
         width, height = format.canon

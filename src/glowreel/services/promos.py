@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from datetime import timedelta
 from typing import Any
 
-from sqlalchemy import select, union_all
-from sqlalchemy.orm import Session
+from sqlalchemy import literal, select, union_all
+from sqlalchemy.orm import Session, defer
 
 from glowreel.core.commands import Command, Context, Outcome, apply
 from glowreel.core.commands.roles import named
@@ -17,15 +18,24 @@ from glowreel.core.fragment import Fragment, take
 from glowreel.core.history import Chain
 from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
-from glowreel.services.access import authorise
+from glowreel.designs import shipped as shipped_designs
+from glowreel.services.access import Actor, allow, authorise
 from glowreel.services.live import announce
-from glowreel.store.documents import cache, cached, find_cached, pack
-from glowreel.store.models import MediaFile, PromoRow, Revision, new_key, now
+from glowreel.store import documents
+from glowreel.store.models import Export, MediaFile, PromoRow, Revision, new_key, now
+
+
+@dataclass(frozen=True)
+class Before:
+    """What was on show before a step: its revision and the promo then."""
+
+    revision: int
+    promo: Promo
 
 
 @dataclass(frozen=True)
 class Opened:
-    """A promo at a revision, with what can be undone and redone in words."""
+    """A promo at a revision, with what can be undone and redone in words; and what was on show before, after a step."""
 
     row: PromoRow
     promo: Promo
@@ -33,29 +43,29 @@ class Opened:
     undo: str | None
     redo: str | None
     saved_at: str
+    before: Before | None = None
 
 
-def create(session: Session, team_id: str, user_id: str | None, name: str, formats: tuple[str, ...]) -> PromoRow:
+def create(session: Session, actor: Actor, name: str, formats: tuple[str, ...]) -> PromoRow:
     """A new, empty promo in these formats."""
     name = " ".join(name.split())[:120] or "Untitled promo"
     if not formats:
         raise Refusal("no-format", "Choose at least one format.")
     chosen = tuple(shipped(f) for f in dict.fromkeys(formats or FIRST_CHOICE))
     key = new_key("p")
-    return adopt(session, team_id, user_id, Promo(id=key, name=name, formats=chosen), "Started the promo")
+    return adopt(session, actor, Promo(id=key, name=name, formats=chosen), "Started the promo")
 
 
-def adopt(session: Session, team_id: str, user_id: str | None, promo: Promo, sentence: str) -> PromoRow:
+def adopt(session: Session, actor: Actor, promo: Promo, sentence: str) -> PromoRow:
     """Puts a finished document on a team's Desk as a new promo. Its media must be on the team's Shelf already."""
-    row = PromoRow(id=promo.id, team_id=team_id, name=promo.name)
+    allow(actor, "make")
+    row = PromoRow(id=promo.id, team_id=actor.team_id, name=promo.name)
     session.add(row)
     session.flush()
-    revision = Revision(promo_id=row.id, parent_id=None, user_id=user_id, sentence=sentence, document=pack(promo))
-    session.add(revision)
-    session.flush()
+    first = Revision(promo_id=row.id, parent_id=None, user_id=actor.user_id, sentence=sentence)
+    revision = documents.keep(session, first, promo, None)
     row.head_id = row.tip_id = revision.id
     row.summary = summary_of(promo)
-    cache(revision.id, promo)
     return row
 
 
@@ -71,10 +81,10 @@ def summary_of(promo: Promo) -> dict[str, object]:
     return {"length": index.length, "formats": formats, "scenes": len(promo.scenes), "scene_list": scenes}
 
 
-def scenes_of_others(session: Session, promo_id: str, team_id: str) -> list[tuple[PromoRow, list[dict[str, Any]]]]:
+def scenes_of_others(session: Session, promo_id: str, actor: Actor) -> list[tuple[PromoRow, list[dict[str, Any]]]]:
     """The team's other promos, last changed first, with what is known of their scenes; none is opened for it."""
-    authorise(session, PromoRow, promo_id, team_id)
-    rows = [row for row in list_promos(session, team_id) if row.id != promo_id][:40]
+    authorise(session, PromoRow, promo_id, actor, "see")
+    rows = [row for row in list_promos(session, actor) if row.id != promo_id][:40]
     for row in rows:
         if "scene_list" not in row.summary:  # Kept before summaries told of scenes: looked at once, then known.
             row.summary = summary_of(document(session, row))
@@ -84,17 +94,16 @@ def scenes_of_others(session: Session, promo_id: str, team_id: str) -> list[tupl
 def document(session: Session, row: PromoRow, revision_id: int | None = None) -> Promo:
     """The document of a promo's revision, the newest one by default."""
     wanted = revision_id or row.head_id
-    promo = find_cached(wanted)
+    promo = documents.find_cached(wanted)
     if promo is not None and promo.id == row.id:
         return promo
-    revision = session.get(Revision, wanted)
-    if revision is None or revision.promo_id != row.id:
+    if session.scalar(select(Revision.promo_id).where(Revision.id == wanted)) != row.id:
         raise Missing("no-revision", "That version is not in this promo’s history.", "Reload the page.")
-    return cached(revision.id, revision.document)
+    return documents.document(session, wanted)
 
 
-def open_promo(session: Session, promo_id: str, team_id: str) -> Opened:
-    return opened(session, authorise(session, PromoRow, promo_id, team_id))
+def open_promo(session: Session, promo_id: str, actor: Actor) -> Opened:
+    return opened(session, authorise(session, PromoRow, promo_id, actor, "see"))
 
 
 def opened(session: Session, row: PromoRow) -> Opened:
@@ -125,12 +134,12 @@ def _chain(session: Session, row: PromoRow) -> Chain:
     return Chain(parents, str(row.head_id), str(row.tip_id))
 
 
-def team_media(session: Session, team_id: str, ids: set[str]) -> dict[str, Media]:
+def team_media(session: Session, actor: Actor, ids: set[str]) -> dict[str, Media]:
     """Facts of the team's ready media among these identifiers."""
     if not ids:
         return {}
     rows = session.scalars(
-        select(MediaFile).where(MediaFile.id.in_(ids), MediaFile.team_id == team_id, MediaFile.state == "ready")
+        select(MediaFile).where(MediaFile.id.in_(ids), MediaFile.team_id == actor.team_id, MediaFile.state == "ready")
     )
     return {row.id: Media.model_validate(row.facts) for row in rows}
 
@@ -143,8 +152,7 @@ def named_media(command: Command) -> set[str]:
 def edit(
     session: Session,
     promo_id: str,
-    team_id: str,
-    user_id: str | None,
+    actor: Actor,
     command: Command,
     seen: int | None = None,
     press: str | None = None,
@@ -156,31 +164,58 @@ def edit(
     and is sent again because its answer was lost, does nothing more. A command that changes nothing makes no step.
     Raises `Refusal` and leaves everything as it was.
     """
-    row = authorise(session, PromoRow, promo_id, team_id, lock=True)
+    row = authorise(session, PromoRow, promo_id, actor, "edit", lock=True)
     promo = document(session, row)
+    before = Before(row.head_id, promo)
     done = _already(session, row, press)
     if done is not None:
         return opened(session, row), Outcome(promo, done)
-    media = team_media(session, team_id, named_media(command))
-    context = Context(new_id=lambda prefix: new_key(prefix), media=media)
+    media = team_media(session, actor, named_media(command))
+    context = Context(new_id=lambda prefix: new_key(prefix), media=media, designs=shipped_designs())
     outcome = apply(promo, command, context)
     if seen is not None and seen != row.head_id:
         outcome = _with_warning(session, row, promo, command, seen, outcome)
     if outcome.promo != promo:
-        revision = Revision(
-            promo_id=row.id,
-            parent_id=row.head_id,
-            user_id=user_id,
-            sentence=outcome.sentence[:400],
-            document=pack(outcome.promo),
-            press=press,
-        )
-        session.add(revision)
-        session.flush()
-        cache(revision.id, outcome.promo)
+        going_on = seen == row.head_id
+        parent, same = _step_before(session, row, actor.user_id, command) if going_on else (row.head_id, None)
+        made = Revision(
+            promo_id=row.id, parent_id=parent, user_id=actor.user_id, sentence=outcome.sentence[:400], press=press,
+            typing=command.typing(),
+        )  # fmt: skip
+        revision = documents.keep(session, made, outcome.promo, row.head_id)
+        if same is not None:
+            _forget(session, same)
         row.tip_id = revision.id
         show(session, row, revision.id, outcome.promo, outcome.sentence)
-    return opened(session, row), outcome
+    return replace(opened(session, row), before=before), outcome
+
+
+TYPING = timedelta(seconds=10)
+"""Typing into the same words goes on as long as the next letters come within that time."""
+
+
+def _step_before(session: Session, row: PromoRow, user_id: str | None, command: Command) -> tuple[int, Revision | None]:
+    """The parent of the next step; and the step whose place it takes, where it goes on with what was being typed."""
+    what = command.typing()
+    if what is None or row.tip_id != row.head_id:
+        return row.head_id, None
+    head = session.get_one(Revision, row.head_id, options=[defer(Revision.document)])
+    goes_on = head.typing == what and head.user_id == user_id and head.name is None
+    if not goes_on or head.parent_id is None or now() - head.created_at > TYPING:
+        return row.head_id, None
+    return head.parent_id, head
+
+
+def _forget(session: Session, revision: Revision) -> None:
+    """Removes a step that went on in the next one, unless something was made from it or others are kept as differences
+    from it."""
+    exported = select(Export.id).where(Export.revision_id == revision.id)
+    based = select(Revision.id).where(Revision.base_id == revision.id)
+    branched = select(Revision.id).where(Revision.parent_id == revision.id)
+    if session.scalar(union_all(exported.with_only_columns(literal(1)), based.with_only_columns(literal(1)),
+                                branched.with_only_columns(literal(1))).limit(1)) is None:  # fmt: skip
+        session.delete(revision)
+        session.flush()
 
 
 def _already(session: Session, row: PromoRow, press: str | None) -> str | None:
@@ -213,13 +248,13 @@ def show(session: Session, row: PromoRow, revision_id: int, promo: Promo, senten
     announce(session, row.id, revision_id, sentence)
 
 
-def step(session: Session, promo_id: str, team_id: str, *, back: bool, again_from: int | None = None) -> Opened:
+def step(session: Session, promo_id: str, actor: Actor, *, back: bool, again_from: int | None = None) -> Opened:
     """Undo or redo: shows the neighbouring revision. A refusal where there is none.
 
     `again_from` is given where the same press is sent once more because its answer was lost: it is the revision that
     was on show then, and where another one is by now, the step has been taken.
     """
-    row = authorise(session, PromoRow, promo_id, team_id, lock=True)
+    row = authorise(session, PromoRow, promo_id, actor, "edit", lock=True)
     if again_from is not None and row.head_id != again_from:
         return opened(session, row)
     chain = _chain(session, row)
@@ -227,45 +262,46 @@ def step(session: Session, promo_id: str, team_id: str, *, back: bool, again_fro
     if moved is None:
         raise Refusal("no-step", "There is nothing to undo." if back else "There is nothing to redo.")
     promo = document(session, row, int(moved.head))
+    before = Before(row.head_id, document(session, row))
     show(session, row, int(moved.head), promo, "Undid a step" if back else "Redid a step")
-    return opened(session, row)
+    return replace(opened(session, row), before=before)
 
 
-def fragment(session: Session, promo_id: str, team_id: str, items: set[str], scene: str | None) -> Fragment:
+def fragment(session: Session, promo_id: str, actor: Actor, items: set[str], scene: str | None) -> Fragment:
     """A piece of a promo by itself, for pasting in this promo or another one of the team."""
-    return take(document(session, authorise(session, PromoRow, promo_id, team_id)), items, scene)
+    return take(document(session, authorise(session, PromoRow, promo_id, actor, "see")), items, scene)
 
 
-def list_promos(session: Session, team_id: str) -> list[PromoRow]:
+def list_promos(session: Session, actor: Actor) -> list[PromoRow]:
     """The team's promos, last changed first."""
-    query = select(PromoRow).where(PromoRow.team_id == team_id, PromoRow.removed_at.is_(None))
+    query = select(PromoRow).where(PromoRow.team_id == actor.team_id, PromoRow.removed_at.is_(None))
     return list(session.scalars(query.order_by(PromoRow.updated_at.desc()).limit(200)))
 
 
-def remove(session: Session, promo_id: str, team_id: str) -> PromoRow:
+def remove(session: Session, promo_id: str, actor: Actor) -> PromoRow:
     """Takes a promo off the Desk. Nothing is erased: `restore` brings it back."""
-    row = authorise(session, PromoRow, promo_id, team_id, lock=True)
+    row = authorise(session, PromoRow, promo_id, actor, "remove", lock=True)
     row.removed_at = now()
     return row
 
 
-def restore(session: Session, promo_id: str, team_id: str) -> PromoRow:
-    row = authorise(session, PromoRow, promo_id, team_id, lock=True, removed=True)
+def restore(session: Session, promo_id: str, actor: Actor) -> PromoRow:
+    row = authorise(session, PromoRow, promo_id, actor, "remove", lock=True, removed=True)
     row.removed_at = None
     return row
 
 
-def strips(session: Session, team_id: str, promo: Promo) -> dict[str, dict[str, Any]]:
+def strips(session: Session, actor: Actor, promo: Promo) -> dict[str, dict[str, Any]]:
     """Film strips of the footage on a promo's main track, by media."""
     ids = {clip.media for clip in promo.clips if clip.kind == "footage" and clip.media}
     if not ids:
         return {}
-    query = select(MediaFile.id, MediaFile.strip).where(MediaFile.id.in_(ids), MediaFile.team_id == team_id)
+    query = select(MediaFile.id, MediaFile.strip).where(MediaFile.id.in_(ids), MediaFile.team_id == actor.team_id)
     return {key: strip for key, strip in session.execute(query) if strip}
 
 
-def duplicate(session: Session, promo_id: str, team_id: str, user_id: str | None) -> PromoRow:
+def duplicate(session: Session, promo_id: str, actor: Actor) -> PromoRow:
     """A copy of a promo as it is now, as a new one."""
-    row = authorise(session, PromoRow, promo_id, team_id)
+    row = authorise(session, PromoRow, promo_id, actor, "see")
     promo = document(session, row).changed(id=new_key("p"), name=f"{row.name[:110]} (copy)")
-    return adopt(session, team_id, user_id, promo, f"Copied from “{row.name}”")
+    return adopt(session, actor, promo, f"Copied from “{row.name}”")

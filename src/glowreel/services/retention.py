@@ -16,10 +16,10 @@ from __future__ import annotations
 import logging
 import shutil
 import time
-import zlib
 from collections.abc import Callable, Iterator, Sequence
 from datetime import timedelta
 from pathlib import Path
+from typing import Any
 
 from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
@@ -29,6 +29,7 @@ from glowreel.services import presses, sign_ins
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.exports import file_blob, piece_blob
 from glowreel.services.setup import Runtime
+from glowreel.store.documents import json_of
 from glowreel.store.models import (
     Export,
     ExportFile,
@@ -117,12 +118,19 @@ def _steps(runtime: Runtime) -> int:
                 Revision.id < first,
                 Revision.name.is_(None),
                 Revision.id.not_in(shown),
+                Revision.id.not_in(_bases(promo_id, first)),
             )
             ids = list(session.scalars(select(Revision.id).where(*old)))
             session.execute(update(Revision).where(Revision.parent_id.in_(ids)).values(parent_id=None))
             session.execute(delete(Revision).where(Revision.id.in_(ids)))
             count += len(ids)
     return count
+
+
+def _bases(promo_id: str, first: int | None) -> Any:
+    """The revisions of a promo from which others that stay are kept as differences."""
+    stays = (Revision.id >= first) | Revision.name.is_not(None)
+    return select(Revision.base_id).where(Revision.promo_id == promo_id, Revision.base_id.is_not(None), stays)
 
 
 def _media(runtime: Runtime) -> int:
@@ -146,11 +154,7 @@ def _in_use(session: Session, row: MediaFile) -> bool:
     wanted = row.hash.encode()
     steps = select(Revision.id).join(PromoRow, PromoRow.id == Revision.promo_id)
     ids = session.scalars(steps.where(PromoRow.team_id == row.team_id).order_by(Revision.id)).all()
-    for some in batched(ids, 50):
-        documents = session.scalars(select(Revision.document).where(Revision.id.in_(some))).all()
-        if any(wanted in zlib.decompress(document) for document in documents):
-            return True
-    return False
+    return any(wanted in json_of(session, key) for key in ids)
 
 
 def batched(ids: Sequence[int], count: int) -> Iterator[Sequence[int]]:

@@ -17,7 +17,7 @@ from sqlalchemy.orm import Session, aliased
 from glowreel.core.errors import BadMedia, Fault, GlowReelError, NoRoom, Refusal
 from glowreel.engine.limits import MAX_BYTES
 from glowreel.limited.client import Died, Interrupted
-from glowreel.services.access import authorise
+from glowreel.services.access import Actor, allow, authorise
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.live import announce_work
@@ -82,23 +82,24 @@ def receive(
     return digest.hexdigest(), size
 
 
-def add(unit: Unit, team_id: str, name: str, source: str, size: int) -> MediaFile:
+def add(unit: Unit, actor: Actor, name: str, source: str, size: int) -> MediaFile:
     """Puts a received file on the team's Shelf and has it looked at. The same bytes are not put there twice."""
+    allow(actor, "add")
     name, suffix = clean_name(name)
     if not size:
         raise BadMedia("empty", f"{name} is empty.", "Choose it again from where it was made.")
-    fresh = {"id": new_key("m"), "team_id": team_id, "name": name, "hash": source, "suffix": suffix, "size": size}
+    fresh = {"id": new_key("m"), "team_id": actor.team_id, "name": name, "hash": source, "suffix": suffix, "size": size}
     # Two uploads of the same bytes may end at the same moment: the database keeps one of them.
     unit.session.execute(
         insert(MediaFile)
         .values(**fresh, sent_at=now())
         .on_conflict_do_nothing(index_elements=["team_id", "hash"], index_where=MediaFile.removed_at.is_(None))
     )
-    same = (MediaFile.team_id == team_id, MediaFile.hash == source, MediaFile.removed_at.is_(None))
+    same = (MediaFile.team_id == actor.team_id, MediaFile.hash == source, MediaFile.removed_at.is_(None))
     row = unit.session.scalars(select(MediaFile).where(*same).execution_options(populate_existing=True)).one()
     if row.id == fresh["id"] or _tried_again(unit.session, row):
         unit.later("glowreel.ingest", row.id)
-        announce_work(unit.session, team_id)
+        announce_work(unit.session, actor)
     return row
 
 
@@ -126,9 +127,9 @@ def sweep(unit: Unit) -> None:
         unit.later("glowreel.ingest", row.id)
 
 
-def list_media(session: Session, team_id: str, find: str = "", kind: str = "") -> list[MediaFile]:
+def list_media(session: Session, actor: Actor, find: str = "", kind: str = "") -> list[MediaFile]:
     """The team's files, newest first; `find` matches names, `kind` is footage, photo or sound."""
-    query = select(MediaFile).where(MediaFile.team_id == team_id, MediaFile.removed_at.is_(None))
+    query = select(MediaFile).where(MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None))
     if find.strip():
         query = query.where(MediaFile.name.icontains(find.strip(), autoescape=True))
     if kind in ("footage", "photo", "sound"):
@@ -136,9 +137,9 @@ def list_media(session: Session, team_id: str, find: str = "", kind: str = "") -
     return list(session.scalars(query.order_by(MediaFile.created_at.desc(), MediaFile.id).limit(400)))
 
 
-def remove(session: Session, media_id: str, team_id: str) -> MediaFile:
+def remove(session: Session, media_id: str, actor: Actor) -> MediaFile:
     """Takes a file off the Shelf. Promos that use it keep it."""
-    row = authorise(session, MediaFile, media_id, team_id)
+    row = authorise(session, MediaFile, media_id, actor, "remove")
     row.removed_at = now()
     if row.state in ("queued", "running"):
         row.state = "stopped"  # Whoever works on it sees that the row is not theirs any more.
@@ -197,7 +198,7 @@ def _take_in(runtime: Runtime, row: MediaFile) -> bool:
     values: dict[str, object]
     if row.attempts > MAX_ATTEMPTS:
         values = {"state": "failed", "error": f"{row.name} could not be read: it stopped the program that tried."}
-        _finish(runtime, lease, row.team_id, values)
+        _finish(runtime, lease, Actor.program(row.team_id), values)
         return True
     try:
         with beating(lease):
@@ -211,7 +212,7 @@ def _take_in(runtime: Runtime, row: MediaFile) -> bool:
     except Fault:
         log.exception("taking in %s (%s) failed", row.id, row.hash)
         values = {"state": "failed", "error": f"{row.name} could not be read: something broke on our side."}
-    _finish(runtime, lease, row.team_id, values)
+    _finish(runtime, lease, Actor.program(row.team_id), values)
     return values["state"] != "queued"
 
 
@@ -256,10 +257,10 @@ def _seldom(progress: Callable[[float], None]) -> Callable[[float], None]:
     return tell
 
 
-def _finish(runtime: Runtime, lease: Lease, team_id: str, values: dict[str, object]) -> None:
+def _finish(runtime: Runtime, lease: Lease, actor: Actor, values: dict[str, object]) -> None:
     if lease.finish(**values):
         with runtime.database.unit() as unit:
-            announce_work(unit.session, team_id)
+            announce_work(unit.session, actor)
 
 
 def make_anew(session: Session) -> int:

@@ -10,6 +10,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import NoRoom, Refusal
+from glowreel.services.access import Actor
 from glowreel.services.setup import Runtime
 from glowreel.store.models import Export, ExportFile, MediaFile, PromoRow, Revision
 
@@ -35,28 +36,28 @@ class Usage:
         return min(1.0, self.total / self.quota) if self.quota else 1.0
 
 
-def usage(runtime: Runtime, session: Session, team_id: str) -> Usage:
+def usage(runtime: Runtime, session: Session, actor: Actor) -> Usage:
     """What a team's files take together."""
     media = select(func.coalesce(func.sum(MediaFile.size), 0)).where(
-        MediaFile.team_id == team_id, MediaFile.removed_at.is_(None)
+        MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None)
     )
     films = (
         select(func.coalesce(func.sum(ExportFile.size), 0))
         .join(Export, Export.id == ExportFile.export_id)
-        .where(Export.team_id == team_id, Export.removed_at.is_(None))
+        .where(Export.team_id == actor.team_id, Export.removed_at.is_(None))
     )
     promos = (
         select(func.coalesce(func.sum(func.octet_length(Revision.document)), 0))
         .join(PromoRow, PromoRow.id == Revision.promo_id)
-        .where(PromoRow.team_id == team_id)
+        .where(PromoRow.team_id == actor.team_id)
     )
     held, made, kept = (int(session.scalar(query) or 0) for query in (media, films, promos))
     return Usage(held, made, kept, runtime.settings.quota_gb * GIGABYTE)
 
 
-def check_room(runtime: Runtime, session: Session, team_id: str, more: int) -> None:
+def check_room(runtime: Runtime, session: Session, actor: Actor, more: int) -> None:
     """Refuses what would take a team over its quota, or the disk below what is kept free."""
-    taken = usage(runtime, session, team_id)
+    taken = usage(runtime, session, actor)
     if taken.total + more > taken.quota:
         raise Refusal(
             "quota", f"That would take more than the {runtime.settings.quota_gb} GB your team has.",
@@ -73,17 +74,17 @@ def check_disk(runtime: Runtime, more: int) -> None:
         raise NoRoom()
 
 
-def largest_media(session: Session, team_id: str) -> list[MediaFile]:
-    query = select(MediaFile).where(MediaFile.team_id == team_id, MediaFile.removed_at.is_(None))
+def largest_media(session: Session, actor: Actor) -> list[MediaFile]:
+    query = select(MediaFile).where(MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None))
     return list(session.scalars(query.order_by(MediaFile.size.desc()).limit(LISTED)))
 
 
-def largest_exports(session: Session, team_id: str) -> list[tuple[Export, int]]:
+def largest_exports(session: Session, actor: Actor) -> list[tuple[Export, int]]:
     size = func.sum(ExportFile.size)
     query = (
         select(Export, size)
         .join(ExportFile, ExportFile.export_id == Export.id)
-        .where(Export.team_id == team_id, Export.removed_at.is_(None))
+        .where(Export.team_id == actor.team_id, Export.removed_at.is_(None))
         .group_by(Export.id)
         .having(size > 0)
         .order_by(size.desc())

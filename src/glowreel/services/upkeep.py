@@ -22,7 +22,7 @@ from glowreel.services.blob_keys import derived, original
 from glowreel.services.exports import file_blob
 from glowreel.services.retention import batched
 from glowreel.services.setup import Runtime
-from glowreel.store.documents import unpack
+from glowreel.store.documents import json_of, unpack
 from glowreel.store.models import ExportFile, MediaFile, Opening, PromoRow, Revision, now
 
 FORM = 1
@@ -220,9 +220,9 @@ def _documents(runtime: Runtime, deep: bool) -> Iterator[Finding]:
             query = query.join(PromoRow, PromoRow.head_id == Revision.id)
         ids = unit.session.scalars(query).all()
         for some in batched(ids, 50):
-            for document in unit.session.scalars(select(Revision.document).where(Revision.id.in_(some))).all():
+            for key in some:
                 try:
-                    unpack(document)
+                    unpack(json_of(unit.session, key))
                 except Refusal:
                     broken += 1
     yield Finding(not broken, f"{broken} promos cannot be read." if broken else "Every promo can be read.")

@@ -148,7 +148,9 @@ class PromoRow(Base):
 
 
 class Revision(Base):
-    """One state of a promo, whole. Never changed, never removed. `press` names the gesture it comes from."""
+    """One state of a promo. Never changed; removed only with its promo, when it is very old, or when more is typed into
+    the same words. `document` is whole, or what is different from the revision `base_id`. `press` names the gesture it
+    comes from, `typing` what was being typed into, so that typing that goes on is one step."""
 
     __tablename__ = "revisions"
     __table_args__ = (Index("ux_revision_press", "promo_id", "press", unique=True),)
@@ -159,6 +161,8 @@ class Revision(Base):
     sentence: Mapped[str] = mapped_column(String(400))
     name: Mapped[str | None] = mapped_column(String(80), default=None)
     press: Mapped[str | None] = mapped_column(String(40), default=None)
+    base_id: Mapped[int | None] = mapped_column(BigInteger, default=None, index=True)
+    typing: Mapped[str | None] = mapped_column(String(200), default=None)
     document: Mapped[bytes] = mapped_column(LargeBinary)
     created_at: Mapped[datetime] = mapped_column(default=now)
 

@@ -14,6 +14,7 @@ from flask_login import LoginManager, UserMixin, current_user
 from flask_wtf import CSRFProtect
 
 from glowreel.services import presses, sign_ins
+from glowreel.services.access import Actor
 from glowreel.services.preview import Preview
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
@@ -78,8 +79,9 @@ def transaction() -> Iterator[Unit]:
         yield work
 
 
-def team_id() -> str:
-    return str(current_user.team_id)
+def actor() -> Actor:
+    """Who asks, for the services."""
+    return Actor.person(current_user.id, current_user.team_id)
 
 
 def user_id() -> str:

@@ -10,21 +10,15 @@ from typing import Annotated, Any, get_args
 from pydantic import Field, TypeAdapter, ValidationError
 
 from glowreel.core.commands.base import Command, Context, Outcome
-from glowreel.core.commands.clips import FrameClip, InsertClips, InsertFiller, MoveClips
-from glowreel.core.commands.cutting import Overwrite, ReplaceClip, RollCut, Slip
-from glowreel.core.commands.layers import (
-    AddPicture,
-    AddWords,
-    AdjustPlace,
-    MoveItem,
-    PlaceItem,
-    ResetPlace,
-    SetMotion,
-    TieItem,
-)
+from glowreel.core.commands.clips import InsertClips, InsertFiller, MoveClips
+from glowreel.core.commands.cutting import Overwrite, Replace, RollCut, Slip
+from glowreel.core.commands.designs import AddDesign, FillPicture
+from glowreel.core.commands.effects import AddEffect, MoveEffect, RemoveEffect
+from glowreel.core.commands.layers import AddPicture, AddWords, MoveItem, TieItem
 from glowreel.core.commands.locks import refuse_locked
 from glowreel.core.commands.notes import AddNote, SetNote
 from glowreel.core.commands.paste import Duplicate, Paste
+from glowreel.core.commands.points import AddPoint, MovePoint, RemovePoint, SetPoint
 from glowreel.core.commands.promo import AddFormat, RemoveFormat, Rename
 from glowreel.core.commands.ranges import CloseGap, RemoveRange
 from glowreel.core.commands.rate import SetRate
@@ -39,23 +33,24 @@ from glowreel.core.commands.scenes import (
     SetSceneLength,
 )
 from glowreel.core.commands.selection import Group, MoveItems, TrimBy
-from glowreel.core.commands.sound import AddSound, AttachSound, DetachSound, SetFades, SetGain
+from glowreel.core.commands.setting import CopyLook, PinItems, PlaceItem, Reset, Set
+from glowreel.core.commands.sound import AddSound, AttachSound, DetachSound
 from glowreel.core.commands.speed import Freeze, SetCurve, SetSpeed
 from glowreel.core.commands.split import Join, SplitAt
 from glowreel.core.commands.tracks import MoveTrack, RemoveTrack, SetTrack, StepTrack
 from glowreel.core.commands.transitions import RemoveTransition, SetAllTransitions, SetEdge, SetTransition
 from glowreel.core.commands.trim import Trim
-from glowreel.core.commands.words import SetWords, StyleWords
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.limits import check_limits
 from glowreel.core.normalise import normalise
 
 AnyCommand = (
-    InsertClips | InsertFiller | MoveClips | FrameClip | Trim | SplitAt | Join | Remove
-    | Overwrite | ReplaceClip | RollCut | Slip | RemoveRange | CloseGap | SetSpeed | SetCurve | Freeze
-    | AddWords | SetWords | StyleWords | AddPicture | MoveItem | TieItem | PlaceItem | AdjustPlace | ResetPlace
-    | SetMotion | AddSound | SetGain | SetFades | DetachSound | AttachSound
+    InsertClips | InsertFiller | MoveClips | Trim | SplitAt | Join | Remove
+    | Overwrite | Replace | RollCut | Slip | RemoveRange | CloseGap | SetSpeed | SetCurve | Freeze
+    | Set | Reset | CopyLook | PlaceItem | PinItems | AddPoint | SetPoint | MovePoint | RemovePoint
+    | AddEffect | MoveEffect | RemoveEffect | AddDesign | FillPicture
+    | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge
     | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack
     | RenameScene | BreakScene | JoinScene | MoveScene | InsertScene | RemoveScene | SetSceneLength
@@ -65,20 +60,23 @@ ALL: tuple[type[Command], ...] = get_args(AnyCommand)
 
 __all__ = [
     "ALL",
+    "AddDesign",
+    "AddEffect",
     "AddFormat",
     "AddNote",
     "AddPicture",
+    "AddPoint",
     "AddSound",
     "AddWords",
-    "AdjustPlace",
     "AttachSound",
     "BreakScene",
     "CloseGap",
     "Command",
     "Context",
+    "CopyLook",
     "DetachSound",
     "Duplicate",
-    "FrameClip",
+    "FillPicture",
     "Freeze",
     "Group",
     "InsertClips",
@@ -87,47 +85,50 @@ __all__ = [
     "Join",
     "JoinScene",
     "MoveClips",
+    "MoveEffect",
     "MoveItem",
     "MoveItems",
+    "MovePoint",
     "MoveScene",
     "MoveTrack",
     "Outcome",
     "Overwrite",
     "Paste",
+    "PinItems",
     "PlaceItem",
     "Remove",
+    "RemoveEffect",
     "RemoveFormat",
+    "RemovePoint",
     "RemoveRange",
     "RemoveScene",
     "RemoveTrack",
     "RemoveTransition",
     "Rename",
     "RenameScene",
-    "ReplaceClip",
-    "ResetPlace",
+    "Replace",
+    "Reset",
     "RollCut",
+    "Set",
     "SetAllTransitions",
     "SetCurve",
     "SetEdge",
-    "SetFades",
-    "SetGain",
-    "SetMotion",
-    "SetNote", "SetRate",
+    "SetNote",
+    "SetPoint",
+    "SetRate",
     "SetSceneLength",
     "SetSpeed",
     "SetTrack",
     "SetTransition",
-    "SetWords",
     "Slip",
     "SplitAt",
     "StepTrack",
-    "StyleWords",
     "TieItem",
     "Trim",
     "TrimBy",
     "apply",
     "read_command",
-]  # fmt: skip
+]
 
 _adapter: TypeAdapter[Any] = TypeAdapter(Annotated[AnyCommand, Field(discriminator="do")])
 

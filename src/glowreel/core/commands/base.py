@@ -7,20 +7,21 @@ from dataclasses import dataclass, field, replace
 
 from pydantic import BaseModel, ConfigDict
 
-from glowreel.core.document import Item, Promo
+from glowreel.core.design import Design
+from glowreel.core.document import Part, Promo
 from glowreel.core.errors import Missing
 from glowreel.core.media import Media
 from glowreel.core.time import seconds
 from glowreel.core.value import NewId
-from glowreel.core.words import Words
 
 
 @dataclass(frozen=True)
 class Context:
-    """What a command may need from outside: fresh identifiers and the facts of the team's media."""
+    """What a command may need from outside: fresh identifiers, the facts of the team's media, and designs."""
 
     new_id: NewId
     media: Mapping[str, Media] = field(default_factory=dict)
+    designs: Mapping[str, Design] = field(default_factory=dict)
 
     def find(self, media_id: str) -> Media:
         if media_id not in self.media:
@@ -50,6 +51,10 @@ class Command(BaseModel):
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         raise NotImplementedError
 
+    def typing(self) -> str | None:
+        """What is being typed into, where typing that goes on is one step with what was typed before."""
+        return None
+
     def brings(self) -> set[str]:
         """Media that it puts in and that stand in no field of their own."""
         return set()
@@ -60,12 +65,9 @@ def with_media(promo: Promo, *media: Media) -> Promo:
     return promo.changed(media={**promo.media, **{m.id: m for m in media}})
 
 
-def called(promo: Promo, item: Item) -> str:
-    """What a person would call an item."""
-    if isinstance(item.content, Words):
-        first = item.content.text.strip().split("\n")[0] or "empty words"
-        return f"“{first if len(first) <= 32 else first[:31] + '…'}”"
-    return promo.media[item.content.media].name
+def called(promo: Promo, part: Part) -> str:
+    """What a person would call a clip or an item."""
+    return part.content.called(part, promo.media.get(part.media or ""))
 
 
 def in_seconds(length: int) -> str:

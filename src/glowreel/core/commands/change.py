@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from typing import Any, TypeVar
 
 from glowreel.core.document import Clip, Free, Item, Note, Promo, Scene, Tied, Track, Whole
 from glowreel.core.errors import Refusal
+from glowreel.core.room import Room
 from glowreel.core.timeline import Span, Timeline, timeline
 from glowreel.core.value import NewId
 
@@ -80,33 +80,30 @@ def replace_item(promo: Promo, item_id: str, change: Callable[[Item], Item]) -> 
     return map_items(promo, lambda item: change(item) if item.id == item_id else item)
 
 
+def map_parts(promo: Promo, keys: Collection[str], change: Callable[[Any], Any]) -> Promo:
+    """The promo with some of its clips and items, by identifier, passed through `change`."""
+    index = timeline(promo)
+    if any(key in index.clip for key in keys):
+        runs = [(s, [change(c) if c.id in keys else c for c in s.clips]) for s in promo.scenes]
+        promo = rebuild_scenes(promo, runs)
+    if any(key in index.item for key in keys):
+        promo = map_items(promo, lambda item: change(item) if item.id in keys else item)
+    return promo
+
+
 def rebuild_scenes(promo: Promo, runs: Iterable[tuple[Scene, list[Clip]]]) -> Promo:
     """The promo with its scenes made of these clips; a scene left without any goes."""
-    return promo.changed(scenes=tuple(s.changed(clips=tuple(clips)) for s, clips in runs if clips))
+    made = []
+    for scene, clips in runs:
+        same = len(clips) == len(scene.clips) and all(a is b for a, b in zip(clips, scene.clips, strict=True))
+        if clips:
+            made.append(scene if same else scene.changed(clips=tuple(clips)))
+    return promo.changed(scenes=tuple(made))
 
 
 def locked_track(track: Track) -> Refusal:
     name = f"“{track.name}”" if track.name else "That track"
     return Refusal("locked", f"{name} is locked.", "Unlock it first.")
-
-
-class Room:
-    """The stretches that are taken on one track, in order, so that room is found by halving."""
-
-    def __init__(self, spans: Iterable[Span] = ()) -> None:
-        taken = sorted((span.start, span.end) for span in spans)
-        self._starts = [start for start, _ in taken]
-        self._ends = [end for _, end in taken]
-
-    def free(self, span: Span) -> bool:
-        spot = bisect_right(self._starts, span.start)
-        before = spot == 0 or self._ends[spot - 1] <= span.start
-        return before and (spot == len(self._starts) or span.end <= self._starts[spot])
-
-    def take(self, span: Span) -> None:
-        spot = bisect_right(self._starts, span.start)
-        self._starts.insert(spot, span.start)
-        self._ends.insert(spot, span.end)
 
 
 def has_room(promo: Promo, track: Track, span: Span) -> bool:
@@ -115,12 +112,18 @@ def has_room(promo: Promo, track: Track, span: Span) -> bool:
     return not any(span.meets(index.item_span(item)) for item in track.items)
 
 
+def side_of(item: Item) -> str:
+    """Which tracks of a promo an item stands on."""
+    return "sounds" if item.content.lane == "sound" else "layers"
+
+
 def put_item(promo: Promo, item: Item, wanted: str | None, new_id: NewId) -> Promo:
     """Adds an item to the wanted track, else to the first one with room, else to a new one; never to a locked one.
 
     New tracks of layers come in front, new tracks of sounds below.
     """
-    tracks = promo.sounds if item.content.kind == "sound" else promo.layers
+    side = side_of(item)
+    tracks: tuple[Track, ...] = getattr(promo, side)
     choice = next((t for t in tracks if t.id == wanted), None)
     if wanted is None:
         return put_items(promo, [item], new_id)
@@ -128,7 +131,6 @@ def put_item(promo: Promo, item: Item, wanted: str | None, new_id: NewId) -> Pro
         raise Refusal("gone", "That track is no longer there.", "Drop it on another one.")
     if choice.locked:
         raise locked_track(choice)
-    side = "sounds" if item.content.kind == "sound" else "layers"
     added = tuple(t.changed(items=(*t.items, item)) if t is choice else t for t in tracks)
     return promo.changed(**{side: added})
 
@@ -140,7 +142,7 @@ def put_items(promo: Promo, items: Iterable[Item], new_id: NewId) -> Promo:
     added: dict[str, list[Item]] = {}
     room = {t.id: Room(index.item_span(i) for i in t.items) for t in (*promo.layers, *promo.sounds)}
     for item in items:
-        side = "sounds" if item.content.kind == "sound" else "layers"
+        side = side_of(item)
         tracks, span = sides[side], index.new_span(item)
         home = next((t for t in tracks if not t.locked and room[t.id].free(span)), None)
         if home is None:

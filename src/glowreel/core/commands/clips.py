@@ -1,10 +1,9 @@
-"""The main track: bringing clips in, ordering and framing them.
+"""The main track: bringing clips in and ordering them.
 
 ```
 InsertClips  A B C  + X at the cut nearest to the playhead →  A X B C    everything after moves on with its ties
 InsertFiller A B C  at the cut nearest to the playhead     →  A ▨ B C    holds a place
 MoveClips    A B C D, C before A                           →  C A B D
-FrameClip    fills the frame, focus in the middle          →  letterbox; or zoomed, focus further up
 ```
 """
 
@@ -15,13 +14,14 @@ from typing import Literal
 from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Outcome, with_media
-from glowreel.core.commands.change import rebuild_scenes, replace_clip
+from glowreel.core.commands.change import rebuild_scenes
 from glowreel.core.commands.rate import with_first_rate
-from glowreel.core.commands.roles import FormatId, MediaId, Reference, Target
+from glowreel.core.commands.roles import MediaId, Reference, Target
+from glowreel.core.content import KINDS
 from glowreel.core.document import Clip, Promo, Scene
 from glowreel.core.errors import Refusal
 from glowreel.core.media import Media
-from glowreel.core.place import Framing
+from glowreel.core.source import Source
 from glowreel.core.time import Length, Rate, Ticks, ticks
 from glowreel.core.timeline import timeline
 
@@ -32,10 +32,11 @@ def clip_of(media: Media, clip_id: str, rate: Rate) -> Clip:
     """A main-track clip of all of a footage, or of a photo for three seconds; whole frames, at least one."""
     if media.kind == "sound":
         raise Refusal("no-picture", f"{media.name} has no picture.", "Put it on a sound track instead.")
-    if media.still:
-        return Clip(id=clip_id, kind="photo", media=media.id, name=media.name, length=rate.snap(PHOTO_LENGTH))
-    length = max(rate.frame, rate.frame_start(rate.frame_floor(media.length)))
-    return Clip(id=clip_id, kind="footage", media=media.id, name=media.name, length=length)
+    kind = next(kind.name for kind in KINDS.values() if kind.lane == "main" and kind.takes(media))
+    length = rate.snap(PHOTO_LENGTH)
+    if media.length:
+        length = max(rate.frame, rate.frame_start(rate.frame_floor(media.length)))
+    return Clip(id=clip_id, kind=kind, source=Source(media=media.id), name=media.name, length=length)
 
 
 def insert_at(promo: Promo, clips: list[Clip], position: int, context: Context) -> Promo:
@@ -136,21 +137,3 @@ class MoveClips(Command):
             spot = next(i for i, c in enumerate(run) if c.id == before)
             run[spot:spot] = moving
         return Outcome(rebuild_scenes(promo, runs), sentence, select=self.clips)
-
-
-class FrameClip(Command):
-    """Sets how a clip meets the frame: in all formats, or in one only."""
-
-    do: Literal["frame-clip"] = "frame-clip"
-    clip: Target
-    framing: Framing
-    only: FormatId | None = None
-
-    def carry_out(self, promo: Promo, context: Context) -> Outcome:
-        def change(clip: Clip) -> Clip:
-            if self.only is not None:
-                return clip.changed(framing_in={**clip.framing_in, self.only: self.framing})
-            return clip.changed(framing=self.framing)
-
-        name = timeline(promo).find_clip(self.clip).name
-        return Outcome(replace_clip(promo, self.clip, change), f"Framed {name}", select=(self.clip,))

@@ -11,12 +11,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from glowreel.core.commands.trim import fitted_clip, fitted_item
-from glowreel.core.document import Clip, Edge, Free, Item, Note, Picture, Promo, Sound, Tied, Track, Transition
+from glowreel.core.commands.trim import fitted_clip, fitted_item, grid_of, on_grid
+from glowreel.core.document import Clip, Edge, Free, Item, Note, Promo, Tied, Track, Transition
 from glowreel.core.errors import Refusal
 from glowreel.core.fragment import Fragment
-from glowreel.core.speed import source_range
-from glowreel.core.time import TICKS_PER_SAMPLE, Rate
+from glowreel.core.setting import APart
+from glowreel.core.time import Rate
 
 
 def conformed_clips(clips: Iterable[Clip], promo: Promo) -> list[Clip]:
@@ -26,51 +26,44 @@ def conformed_clips(clips: Iterable[Clip], promo: Promo) -> list[Clip]:
         behind += clip.length
         wanted = promo.rate.snap(behind) - promo.rate.snap(before)
         length = fitted_clip(promo, clip, max(1, wanted), "end")
-        result.append(clip if length == clip.length else clip.changed(length=length, **_slipped(promo, clip, length)))
+        result.append(clip if length == clip.length else _slipped(promo, clip.changed(length=length)))
         before = behind
     return result
 
 
-def _slipped(promo: Promo, part: Clip | Picture | Sound, length: int) -> dict[str, int]:
-    """Where in its material a part must begin so that a frame more of it is there. A longer frame may need that."""
-    media = promo.media.get(part.media or "")
-    if media is None or not media.length:
-        return {}
-    first, last = source_range(part.source_in, part.speed, length)
-    return {"source_in": part.source_in + max(-first, 0) + min(0, media.length - last)}
+def _slipped(promo: Promo, part: APart) -> APart:
+    """The part beginning where it must in its material so that all its length is there. A longer frame may need it."""
+    media, source = promo.media.get(part.media or ""), part.source
+    if media is None or source is None or not media.length:
+        return part
+    first, last = source.range(part.into, part.length)
+    by = max(-first, 0) + min(0, media.length - last)
+    return part.changed(source=source.changed(at=source.at + by)) if by else part
 
 
 def conformed_item(item: Item, promo: Promo) -> Item:
     """A layer on the frame grid, or a sound on samples; what lasts for the whole promo follows it anyway."""
     rate, anchor = promo.rate, item.anchor
-    sound = item.content.kind == "sound"
     start = anchor.at if isinstance(anchor, Free) else anchor.offset if isinstance(anchor, Tied) else 0
-    on_grid = start // TICKS_PER_SAMPLE * TICKS_PER_SAMPLE if sound else rate.snap(start)
+    begins = on_grid(promo, item, start)
     changes: dict[str, object] = {}
-    if isinstance(anchor, Free) and on_grid != start:
-        changes["anchor"] = anchor.changed(at=on_grid)
-    if isinstance(anchor, Tied) and on_grid != start:
-        changes["anchor"] = anchor.changed(offset=on_grid)
-    ends = start + item.length
-    wanted = item.length if sound else rate.snap(ends) - on_grid
-    ways = {
-        "length": _lasting(promo, item, max(1, wanted)),
-        "arrive_length": rate.snap(item.arrive_length),
-        "leave_length": rate.snap(item.leave_length),
-    }
-    changes |= {name: value for name, value in ways.items() if value != getattr(item, name)}
-    if "length" in changes and isinstance(item.content, Picture | Sound):
-        changes["content"] = item.content.changed(**_slipped(promo, item.content, ways["length"]))
-    return item.changed(**changes) if changes else item
+    if isinstance(anchor, Free) and begins != start:
+        changes["anchor"] = anchor.changed(at=begins)
+    if isinstance(anchor, Tied) and begins != start:
+        changes["anchor"] = anchor.changed(offset=begins)
+    wanted = item.length if item.content.fine else rate.snap(start + item.length) - begins
+    length = _lasting(promo, item, max(1, wanted))
+    if length == item.length:
+        return item.changed(**changes) if changes else item
+    return _slipped(promo, item.changed(length=length, **changes))
 
 
 def _lasting(promo: Promo, item: Item, wanted: int) -> int:
     """The length nearest to the wanted one that an item can have; one unit where its material is shorter than that."""
-    rate = None if item.content.kind == "sound" else promo.rate
     try:
-        return fitted_item(promo, item, item.length, wanted, "end", rate)
+        return fitted_item(promo, item, item.length, wanted, "end")
     except Refusal:
-        return rate.frame if rate else TICKS_PER_SAMPLE
+        return grid_of(promo, item)
 
 
 def conformed_transition(transition: Transition, rate: Rate) -> Transition:

@@ -2,7 +2,7 @@
 
 ```
 Overwrite    |--A--|--B--|--C--|   X over part of A and B   →  |-A-|---X---|B|--C--|   the length stays
-ReplaceClip  |--A--|--B--|--C--|   X for B                  →  |--A--|--X--|--C--|     place, ties, transitions stay
+Replace      |--A--|--B--|--C--|   X for B                  →  |--A--|--X--|--C--|     place, ties, transitions stay
 RollCut      |--A--|--B--|         the cut later            →  |----A---|B|            nothing else moves
 Slip         |--A--|               its content later        →  |--A--|                 other source, same place
 ```
@@ -14,19 +14,21 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from glowreel.core.commands.base import Command, Context, Outcome, in_seconds, with_media
-from glowreel.core.commands.change import keep_times, rebuild_scenes, replace_clip
+from glowreel.core.commands.base import Command, Context, Outcome, called, in_seconds, with_media
+from glowreel.core.commands.change import keep_times, map_parts, rebuild_scenes
 from glowreel.core.commands.clips import clip_of, insert_at
-from glowreel.core.commands.parts import set_part, timed_part
+from glowreel.core.commands.parts import running
 from glowreel.core.commands.rate import with_first_rate
 from glowreel.core.commands.roles import MediaId, Target
 from glowreel.core.commands.split import cut_main
 from glowreel.core.commands.trim import fitted_clip, trim_clip
-from glowreel.core.document import Clip, Promo
+from glowreel.core.document import Clip, Part, Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.media import Media
-from glowreel.core.speed import UNIT, Speed, SpeedPoint, source_range
-from glowreel.core.time import MAX_TICKS, Length, Ticks
+from glowreel.core.properties.values import rows_of
+from glowreel.core.source import Source
+from glowreel.core.speed import UNIT, Speed, SpeedPoint
+from glowreel.core.time import MAX_TICKS, TICKS_PER_SAMPLE, Length, Ticks
 from glowreel.core.timeline import timeline
 
 By = Annotated[int, Field(ge=-MAX_TICKS, le=MAX_TICKS)]
@@ -75,7 +77,7 @@ def _part_of(promo: Promo, media: Media, clip_id: str, source_in: int, length: i
     clip = clip_of(media, clip_id, promo.rate)
     if media.length:
         source_in = min(source_in, max(0, media.length - promo.rate.frame))
-        clip = clip.changed(source_in=source_in)
+        clip = clip.changed(source=Source(media=media.id, at=source_in))
     wanted = length if length is not None else clip.length
     return clip.changed(length=fitted_clip(promo, clip, wanted, "end"))
 
@@ -83,47 +85,76 @@ def _part_of(promo: Promo, media: Media, clip_id: str, source_in: int, length: i
 Shorter = Literal["slow", "hold", "close"]
 
 
-class ReplaceClip(Command):
-    """Puts other material in a clip's place. Place, length, ties, transitions, framing and name of the group stay.
+class Replace(Command):
+    """Puts other material in the place of a clip, a layer or a sound. Place, length, ties, transitions, look and name
+    of the group stay.
 
     Longer material shows the part from `source_in`. Shorter material is slowed down to fill the place (`slow`), or
-    holds its last frame (`hold`), or the track closes up (`close`).
+    holds its last frame (`hold`), or it gets as short, and the main track closes up (`close`).
     """
 
-    do: Literal["replace-clip"] = "replace-clip"
-    clip: Target
+    do: Literal["replace"] = "replace"
+    item: Target
     media: MediaId
     source_in: Ticks = 0
     shorter: Shorter = "slow"
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
-        old = timeline(promo).find_clip(self.clip)
+        index = timeline(promo)
+        old = index.find_part(self.item)
         media = context.find(self.media)
-        new = clip_of(media, old.id, promo.rate)
-        new = old.changed(kind=new.kind, media=media.id, name=new.name, source_in=0, speed=None)
-        made = with_media(promo, media)
+        length = index.span_of(old).length
+        known = with_media(promo, media)
+        new = self._filled(known, old, media)
         if media.length:
-            source_in = max(0, min(self.source_in, media.length - old.length))
-            new = new.changed(source_in=source_in)
-            lasts = promo.rate.frame_start(promo.rate.frame_floor(media.length - source_in))
-            if lasts < old.length:
-                new = self._fitted(new, old.length, max(promo.rate.frame, lasts))
-        made = replace_clip(made, old.id, lambda _: new)
-        return Outcome(made, f"Put {media.name} in the place of {old.name or 'a filler'}", (old.id,))
+            start = max(0, min(self.source_in, media.length - length))
+            new = new.changed(source=Source(media=media.id, at=start - new.into))
+            grid = TICKS_PER_SAMPLE if new.content.fine else promo.rate.frame
+            lasts = max(grid, (media.length - start) // grid * grid)
+            if not new.content.fine:
+                lasts = max(grid, promo.rate.frame_start(promo.rate.frame_floor(media.length - start)))
+            if lasts < length:
+                new = self._fitted(new, length, lasts, media)
+        made = map_parts(known, {old.id}, lambda _: new)
+        return Outcome(made, f"Put {media.name} in the place of {called(promo, old)}", (old.id,), frozenset({old.id}))
 
-    def _fitted(self, clip: Clip, length: int, lasts: int) -> Clip:
+    def _filled(self, promo: Promo, old: Part, media: Media) -> Part:
+        """The part with the material, from its beginning. On the main track its kind goes with the material."""
+        source = Source(media=media.id, at=-old.into)
+        if isinstance(old, Clip):
+            new = clip_of(media, old.id, promo.rate)
+            kept = {name: value for name, value in old.values.items() if name in rows_of(new.kind)}
+            ways = {
+                key: own
+                for key, values in old.values_in.items()
+                if (own := {name: value for name, value in values.items() if name in rows_of(new.kind)})
+            }
+            return old.changed(kind=new.kind, name=new.name, source=source, values=kept, values_in=ways)
+        if not old.content.media:
+            raise Refusal("no-material", f"{called(promo, old)} holds no material.", "Choose a picture or a sound.")
+        if not old.content.takes(media):
+            lacks = "sound" if old.content.fine else "picture"
+            raise Refusal("no-fit", f"{media.name} has no {lacks}.", f"Choose something with a {lacks}.")
+        return old.changed(source=source)
+
+    def _fitted(self, part: Part, length: int, lasts: int, media: Media) -> Part:
+        assert part.source is not None
         if self.shorter == "close":
-            return clip.changed(length=lasts)
+            return part.changed(length=lasts)
         if self.shorter == "hold":
-            points = (SpeedPoint(at=0, speed=UNIT), SpeedPoint(at=lasts, speed=UNIT), SpeedPoint(at=lasts, speed=0))
-            return clip.changed(speed=Speed(points=points))
-        # Rounded down, so that the source is never used up before the end.
-        speed = UNIT * lasts // length
-        if speed < 100:
-            raise Refusal(
-                "too-short", f"{clip.name} is more than ten times too short.", "Hold its last frame, or close up."
-            )
-        return clip.changed(speed=Speed(points=(SpeedPoint(speed=speed),)))
+            first, last = part.into, part.into + lasts
+            points = [SpeedPoint(at=at, speed=speed) for at, speed in ((first, UNIT), (last, UNIT), (last, 0))]
+        else:
+            # Rounded down, so that the source is never used up before the end.
+            speed = UNIT * lasts // length
+            if speed < 100:
+                raise Refusal(
+                    "too-short", f"{media.name} is more than ten times too short.", "Hold its last frame, or close up."
+                )
+            points = [SpeedPoint(speed=speed)]
+        start = part.source.at + part.into
+        curve = Speed(points=tuple(points))
+        return part.changed(source=Source(media=media.id, at=start - curve.area(part.into).__ceil__(), speed=curve))
 
 
 class RollCut(Command):
@@ -158,11 +189,13 @@ class Slip(Command):
     by: By
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
-        part = timed_part(promo, self.item)
-        first, last = source_range(part.of.source_in, part.of.speed, part.length)
+        part = running(promo, self.item)
+        first, last = part.used
         by = max(-first, min(self.by, part.media.length - last))
         if not by:
             raise Refusal("no-more", f"{part.name} has no more to show that way.", "Slip it the other way.")
-        made = set_part(promo, self.item, source_in=part.of.source_in + by)
+        made = map_parts(
+            promo, {self.item}, lambda p: p.changed(source=p.source.changed(at=p.source.at + by))
+        )  # fmt: skip
         way = "later" if by > 0 else "earlier"
         return Outcome(made, f"Slipped {part.name} {in_seconds(abs(by))} {way}", (self.item,))

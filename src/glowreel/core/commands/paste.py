@@ -46,6 +46,7 @@ class Paste(Command):
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         found = [context.find(media) for media in self.fragment.media]
         known = with_media(promo, *found)
+        known = known.changed(designs={**self.fragment.designs, **known.designs})
         fragment = conformed(self.fragment, known).renamed(context.new_id)
         if not fragment.clips and not fragment.items:
             raise Refusal("nothing", "There is nothing to paste.", "Copy something first.")
@@ -103,7 +104,7 @@ def _anchored(promo: Promo, item: Item, start: int) -> Item:
         return item
     offset = item.anchor.at if isinstance(item.anchor, Free) else item.anchor.offset
     at = start + offset
-    if item.content.kind == "sound":
+    if item.content.fine:
         return item.changed(anchor=Free(at=at // TICKS_PER_SAMPLE * TICKS_PER_SAMPLE))
     return item.changed(anchor=index.tie_under(promo.rate.snap(at)))
 

@@ -18,8 +18,7 @@ from glowreel.core.commands.change import anchored, locked_track, map_items
 from glowreel.core.commands.cutting import without_main
 from glowreel.core.commands.roles import TrackId
 from glowreel.core.commands.split import halves
-from glowreel.core.commands.trim import shifted
-from glowreel.core.document import Item, Picture, Promo, Sound, Track, Whole
+from glowreel.core.document import Item, Promo, Track, Whole
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.time import Ticks
 from glowreel.core.timeline import Span, Timeline, timeline
@@ -42,7 +41,7 @@ class RemoveRange(Command):
             raise Refusal("no-range", "The range is empty.", "Mark where it begins and where it ends.")
 
         def stays(item: Item) -> bool:
-            free_sound = item.content.kind == "sound" and item.anchor.to == "time"
+            free_sound = item.content.fine and item.anchor.to == "time"
             whole = isinstance(item.anchor, Whole)
             return whole or index.track_of[item.id].locked or (self.music == "stays" and free_sound)
 
@@ -76,15 +75,14 @@ def _cut_items(promo: Promo, start: int, end: int, staying: set[str], context: C
         span = index.item_span(item)
         if item.id in staying or not (span.start < end and start < span.end):
             return [item]
-        part = item.content
-        timed = isinstance(part, Picture | Sound) and promo.media[part.media].length > 0
+        timed = index.material(item) is not None or not item.timeless
         if timed and span.start < start and end < span.end:
             head, tail = halves(promo, item, end, context)
             return [head.changed(length=start - span.start), tail]
-        if timed and span.start >= start and end < span.end and isinstance(part, Picture | Sound):
-            # It begins later in its material; where it is anchored is put right afterwards.
+        if span.start >= start and end < span.end:
+            # It begins later in its own time; where it is anchored is put right afterwards.
             by = end - span.start
-            return [item.changed(length=span.length - by, content=part.changed(**shifted(part, by)))]
+            return [item.changed(length=span.length - by, into=item.into + by)]
         length = span.length - (min(end, span.end) - max(start, span.start))
         return [item.changed(length=length)] if length > 0 else []
 

@@ -50,7 +50,7 @@ class MoveItems(Command):
         moving = {i.id: i for i in promo.items if i.id in found and not isinstance(i.anchor, Whole)}
         if not moving:
             raise Refusal("nothing-moves", "Clips and what lasts for the whole promo have no start to move.")
-        sounds_only = all(i.content.kind == "sound" for i in moving.values())
+        sounds_only = all(i.content.fine for i in moving.values())
         by = self.by // TICKS_PER_SAMPLE * TICKS_PER_SAMPLE if sounds_only else promo.rate.snap(abs(self.by))
         by = by if sounds_only or self.by >= 0 else -by
         room = min(index.item_span(i).start for i in moving.values())

@@ -16,15 +16,16 @@ from typing import Literal
 from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
-from glowreel.core.commands.change import map_anchored, rebuild_scenes
+from glowreel.core.commands.change import map_anchored, map_parts, rebuild_scenes
 from glowreel.core.commands.clips import position_before
-from glowreel.core.commands.parts import set_part, timed_part
+from glowreel.core.commands.parts import Running, running
 from glowreel.core.commands.roles import Target
 from glowreel.core.commands.split import cut_main
 from glowreel.core.commands.trim import MAX_STILL
 from glowreel.core.document import Clip, Item, Note, Promo, Tied
 from glowreel.core.errors import Refusal
-from glowreel.core.media import Media
+from glowreel.core.setting import rebased, stilled
+from glowreel.core.source import Source
 from glowreel.core.speed import (
     FASTEST,
     MAX_POINTS,
@@ -34,10 +35,7 @@ from glowreel.core.speed import (
     Speed,
     SpeedPoint,
     constant,
-    longest,
     preset,
-    source_exact,
-    source_range,
 )
 from glowreel.core.time import TICKS_PER_SAMPLE, Length, Ticks, ticks
 from glowreel.core.timeline import timeline
@@ -56,30 +54,26 @@ class SetSpeed(Command):
     pitch: Literal["kept", "follows"] | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
-        part = timed_part(promo, self.item)
-        old, media, length = part.of.speed, part.media, part.length
+        part = running(promo, self.item)
+        old, (first, last) = part.speed, part.used
         pitch = self.pitch or (old.pitch if old else "kept")
         backwards = self.backwards if self.backwards is not None else bool(old and old.backwards)
         if self.speed is None and old is not None and old.constant is None:
             # Only the direction or the pitch changes: the curve stays.
-            first, last = source_range(part.of.source_in, old, length)
-            points, into = old.points, old.into
-            if backwards != old.backwards:
-                points, into = _turned(old, length), 0
-            curve = Speed(points=points, into=into, backwards=backwards, pitch=pitch)
-            start = part.of.source_in if backwards == old.backwards else last if backwards else first
-            return self._done(promo, start, curve, length, media)
+            points = _turned(part) if backwards != old.backwards else _from_start(part)
+            curve = Speed(points=points, backwards=backwards, pitch=pitch)
+            start = last if backwards else first
+            return self._done(promo, start, curve, part.length)
         rate = self.speed or (old.constant if old and old.constant else UNIT)
-        first, last = source_range(part.of.source_in, old, length)
         made = constant(rate, backwards=backwards, pitch=pitch)
         if last == first:
-            last = min(media.length, first + length)
+            last = min(part.media.length, first + part.length)
         wanted = (last - first) * UNIT // rate
-        return self._done(promo, last if backwards else first, made, wanted, media)
+        return self._done(promo, last if backwards else first, made, wanted)
 
-    def _done(self, promo: Promo, source_in: int, speed: Speed | None, wanted: int, media: Media) -> Outcome:
-        made = _retimed(promo, self.item, source_in, speed, wanted, media)
-        part = timed_part(made, self.item)
+    def _done(self, promo: Promo, at: int, speed: Speed | None, wanted: int) -> Outcome:
+        made = _retimed(promo, self.item, at, speed, wanted)
+        part = running(made, self.item)
         rate = speed.constant if speed else UNIT
         backwards = " backwards" if speed is not None and speed.backwards else ""
         fast = f"{rate / UNIT:g}×" if rate is not None else "its curve"
@@ -99,9 +93,8 @@ class SetCurve(Command):
     points: tuple[tuple[float, int], ...] = Field(default=(), max_length=MAX_POINTS)
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
-        part = timed_part(promo, self.item)
-        old = part.of.speed
-        first, last = source_range(part.of.source_in, old, part.length)
+        part = running(promo, self.item)
+        old, (first, last) = part.speed, part.used
         backwards, pitch = bool(old and old.backwards), old.pitch if old else "kept"
         if self.preset is None and not self.points:
             raise Refusal("no-curve", "A curve needs at least one point.", "Choose a ready-made one to start with.")
@@ -119,7 +112,7 @@ class SetCurve(Command):
         speed: Speed | None = Speed(points=points, backwards=backwards, pitch=pitch)
         if self.preset == "steady":
             speed = constant(UNIT, backwards=backwards, pitch=pitch)
-        made = _retimed(promo, self.item, last if backwards else first, speed, wanted, part.media)
+        made = _retimed(promo, self.item, last if backwards else first, speed, wanted)
         return Outcome(made, f"Gave {part.name} a speed curve", (self.item,), frozenset({self.item}))
 
 
@@ -134,18 +127,17 @@ class Freeze(Command):
         index, rate = timeline(promo), promo.rate
         at = rate.frame_start(rate.frame_floor(self.at))
         clip = index.clip_at(at)
-        if clip is None or clip.kind != "footage":
+        if clip is None or clip.source is None or index.material(clip) is None:
             raise Refusal("still", "There is no footage here to hold.", "Move the playhead over footage.")
-        shown = source_exact(clip.source_in, clip.speed, at - index.clip_span[clip.id].start)
+        moment = clip.into + at - index.clip_span[clip.id].start
+        source = Source(
+            media=clip.source.media, at=int(clip.source.exact(moment)), speed=Speed(points=(SpeedPoint(speed=0),))
+        )
         made = cut_main(promo, at, context)
         behind = timeline(made).clip_at(at)
-        held = clip.changed(
-            id=context.new_id("c"),
-            source_in=int(shown),
-            length=max(rate.frame, rate.snap(self.length)),
-            speed=Speed(points=(SpeedPoint(speed=0),)),
-            group=None,
-        )
+        held = stilled(clip, moment).changed(
+            id=context.new_id("c"), source=source, length=max(rate.frame, rate.snap(self.length)), group=None
+        )  # fmt: skip
         position = position_before(made, behind.id if behind else None)
         made = _put_in(made, held, position)
         return Outcome(made, f"Held a frame of {clip.name} for {in_seconds(held.length)}", (held.id,))
@@ -158,24 +150,36 @@ def _put_in(promo: Promo, clip: Clip, position: int) -> Promo:
     return rebuild_scenes(promo, runs)
 
 
-def _turned(speed: Speed, length: int) -> tuple[SpeedPoint, ...]:
-    """The points of a curve seen from its end."""
-    return tuple(p.changed(at=speed.into + length - p.at) for p in reversed(speed.points))
+def _turned(part: Running) -> tuple[SpeedPoint, ...]:
+    """The points of a part's curve seen from its end."""
+    assert part.speed is not None
+    end = part.part.into + part.length
+    return tuple(p.changed(at=end - p.at) for p in reversed(part.speed.points))
 
 
-def _retimed(promo: Promo, item_id: str, source_in: int, speed: Speed | None, wanted: int, media: Media) -> Promo:
-    """The promo with a part run differently; as long as wanted, as whole frames (samples) allow."""
+def _from_start(part: Running) -> tuple[SpeedPoint, ...]:
+    """The points of a part's curve from where it begins."""
+    assert part.speed is not None
+    return tuple(p.changed(at=p.at - part.part.into) for p in part.speed.points)
+
+
+def _retimed(promo: Promo, item_id: str, at: int, speed: Speed | None, wanted: int) -> Promo:
+    """The promo with a part run differently: from `at` of its material, its own time beginning with it; as long as
+    wanted, as whole frames (samples) allow. What changes over time does so at the same shares of its length."""
     index = timeline(promo)
-    sound = item_id in index.item and index.item[item_id].content.kind == "sound"
-    grid = TICKS_PER_SAMPLE if sound else promo.rate.frame
-    most = longest(source_in, speed, media.length, max(grid, min(wanted, MAX_STILL * 2)))
+    part = running(promo, item_id)
+    media = part.media
+    grid = TICKS_PER_SAMPLE if part.part.content.fine else promo.rate.frame
+    source = Source(media=media.id, at=at, speed=speed)
+    most = source.longest(0, media.length, max(grid, min(wanted, MAX_STILL * 2)))
     length = max(grid, most // grid * grid)
-    first, last = source_range(source_in, speed, length)
+    first, last = source.range(0, length)
     if last - first > media.length:
         raise Refusal("too-fast", f"{media.name} is too short to run that fast.", "Choose a lower speed.")
     # One frame at a high speed may need more than was left after it.
-    source_in += -first if first < 0 else min(0, media.length - last)
-    promo = set_part(promo, item_id, length, source_in=source_in, speed=speed)
+    at += -first if first < 0 else min(0, media.length - last)
+    changes = {"source": source.changed(at=at), "length": length}
+    promo = map_parts(promo, {item_id}, lambda old: rebased(old, length).changed(**changes))
     if item_id not in index.clip:
         return promo
     old = index.clip[item_id]

@@ -17,12 +17,13 @@ from typing import Literal
 from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import Anchored, map_anchored, map_items, rebuild_scenes
 from glowreel.core.commands.roles import Target
-from glowreel.core.commands.trim import shifted
-from glowreel.core.document import Clip, Free, Item, Picture, Promo, Sound, Tied, Track, Whole
+from glowreel.core.commands.trim import grid_of, on_grid
+from glowreel.core.document import Clip, Free, Item, Part, Promo, Tied, Track, Whole
 from glowreel.core.errors import Refusal
-from glowreel.core.time import TICKS_PER_SAMPLE, Ticks
+from glowreel.core.properties import PROPERTIES
+from glowreel.core.setting import at_end
+from glowreel.core.time import Ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.words import Words
 
 
 class SplitAt(Command):
@@ -47,7 +48,7 @@ class SplitAt(Command):
         chosen = []
         for item in promo.items:
             span = index.item_span(item)
-            grid = _grid_of(promo, item)
+            grid = grid_of(promo, item)
             if index.track_of[item.id].locked:
                 continue
             if not isinstance(item.anchor, Whole) and span.start + grid <= self.at <= span.end - grid:
@@ -79,23 +80,15 @@ class Join(Command):
         track = index.track_of[item.id]
         end = index.item_span(item).end
         behind = next((other for other in track.items if index.item_span(other).start == end and other != item), None)
-        if behind is None or not _continues(promo, item, behind):
+        if behind is None or not continues(promo, item, behind):
             raise _no_join()
-        length = item.length + behind.length
-        content = item.content
-        if isinstance(content, Sound) and isinstance(behind.content, Sound):
-            content = content.changed(fade_out=behind.content.fade_out)
-        joined = item.changed(length=length, content=content, leaves=behind.leaves, leave_length=behind.leave_length)
+        joined = item.changed(length=item.length + behind.length, values=with_end_of(item, behind))
         promo = map_items(promo, lambda i: None if i.id == behind.id else joined if i.id == item.id else i)
         return Outcome(promo, f"Joined {called(promo, joined)}", (item.id,))
 
 
 def _no_join() -> Refusal:
     return Refusal("no-join", "The next one does not go on where this one stops.", "Only what was split can be joined.")
-
-
-def _grid_of(promo: Promo, item: Item) -> int:
-    return TICKS_PER_SAMPLE if item.content.kind == "sound" else promo.rate.frame
 
 
 def _ends() -> Refusal:
@@ -118,9 +111,8 @@ def split_clip(promo: Promo, clip_id: str, at: int, context: Context) -> tuple[P
     head = promo.rate.snap(at) - index.clip_span[clip_id].start
     if not 0 < head < clip.length:
         raise _ends()
-    further = shifted(clip, head) if clip.kind == "footage" else {}
     first = clip.changed(length=head)
-    second = clip.changed(id=context.new_id("c"), length=clip.length - head, **further)
+    second = clip.changed(id=context.new_id("c"), length=clip.length - head, into=clip.into + head)
     runs = [
         (scene, [part for c in scene.clips for part in ((first, second) if c.id == clip_id else (c,))])
         for scene in promo.scenes
@@ -142,10 +134,9 @@ def _join_clips(promo: Promo, clip: Clip) -> Outcome:
     scene = timeline(promo).scene_of[clip.id]
     spot = next(n for n, c in enumerate(scene.clips) if c.id == clip.id)
     behind = scene.clips[spot + 1] if spot + 1 < len(scene.clips) else None
-    further = shifted(clip, clip.length) if clip.kind == "footage" else {}
     if behind is None or any(t.after == clip.id for t in promo.transitions):
         raise _no_join()
-    if clip.changed(id=behind.id, length=behind.length, **further) != behind:
+    if not continues(promo, clip, behind):
         raise _no_join()
     joined = clip.changed(length=clip.length + behind.length)
 
@@ -168,22 +159,14 @@ def halves(promo: Promo, item: Item, at: int, context: Context) -> tuple[Item, I
     span = index.item_span(item)
     if isinstance(item.anchor, Whole):
         raise Refusal("whole", "This lasts for the whole promo.", "Let it hold to a time or a clip, then split it.")
-    grid = _grid_of(promo, item)
-    at = at // grid * grid if item.content.kind == "sound" else promo.rate.snap(at)
+    at = on_grid(promo, item, at)
     head = at - span.start
     if not 0 < head < span.length:
         raise _ends()
-    content, rest = item.content, item.content
-    if not isinstance(rest, Words):
-        rest = _run_on(promo, rest, head)
-    if isinstance(content, Sound) and isinstance(rest, Sound):
-        content, rest = content.changed(fade_out=0), rest.changed(fade_in=0)
     anchor = Free(at=at) if isinstance(item.anchor, Free) else index.tie_under(at)
-    first = item.changed(length=head, content=content, leaves="none", leave_length=0)
-    second = item.changed(
-        id=context.new_id("i"), anchor=anchor, length=span.length - head, content=rest, arrives="none", arrive_length=0
-    )
-    return first, second
+    first = at_end(item.changed(length=head), start=True, end=False)
+    second = item.changed(id=context.new_id("i"), anchor=anchor, length=span.length - head, into=item.into + head)
+    return first, at_end(second, start=False, end=True)
 
 
 def split_items(promo: Promo, items: Iterable[Item], at: int, context: Context) -> tuple[Promo, str]:
@@ -202,25 +185,24 @@ def split_items(promo: Promo, items: Iterable[Item], at: int, context: Context) 
     return made, next(reversed(parts.values()))[1].id if parts else ""
 
 
-def _run_on(promo: Promo, part: Picture | Sound, length: int) -> Picture | Sound:
-    """The part as it is a length further on; a photo stays."""
-    return part if promo.media[part.media].still else part.changed(**shifted(part, length))
+def with_end_of(part: Part, behind: Part) -> dict[str, object]:
+    """The values of a part whose end is another's: what belongs to the end is as it is there."""
+    ends = {row.name for row in PROPERTIES.values() if row.end == "end"}
+    own = {name: value for name, value in part.values.items() if name not in ends}
+    return own | {name: value for name, value in behind.values.items() if name in ends}
 
 
-def _continues(promo: Promo, item: Item, behind: Item) -> bool:
-    """Whether one item is exactly what the other would go on as, after a split; fields unknown here count too."""
-    if type(item.content) is not type(behind.content) or item.leaves != "none" or behind.arrives != "none":
+def continues(promo: Promo, part: Part, behind: Part) -> bool:
+    """Whether one part is exactly what the other would go on as, after a split; fields unknown here count too."""
+    # Where nothing depends on its own time, it does not matter how far into it the second begins.
+    still = part.timeless and behind.timeless and timeline(promo).material(part) is None
+    if not still and behind.into != part.into + part.length:
         return False
-    content = item.content
-    if not isinstance(content, Words):
-        content = _run_on(promo, content, item.length)
-    if isinstance(content, Sound) and isinstance(behind.content, Sound):
-        if content.fade_out or behind.content.fade_in:
-            return False
-        content = content.changed(fade_in=0, fade_out=behind.content.fade_out)
+    if at_end(part, start=True, end=False) != part or at_end(behind, start=False, end=True) != behind:
+        return False
     # Anchors may differ: where there is no clip under it, the second part of what was tied is free.
-    expected = item.changed(
-        id=behind.id, anchor=behind.anchor, length=behind.length, content=content, arrives="none",
-        arrive_length=behind.arrive_length, leaves=behind.leaves, leave_length=behind.leave_length,
-    )  # fmt: skip
-    return expected == behind
+    same = {"id": part.id, "length": part.length, "into": part.into}
+    if isinstance(part, Item):
+        same["anchor"] = part.anchor
+    plain = at_end(part, start=False, end=False)
+    return at_end(behind.changed(**same), start=False, end=False) == plain

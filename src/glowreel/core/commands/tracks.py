@@ -17,7 +17,7 @@ from typing import Literal
 from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Outcome, called
-from glowreel.core.commands.change import has_room, locked_track, map_items
+from glowreel.core.commands.change import has_room, locked_track, map_items, side_of
 from glowreel.core.commands.ranges import find_track
 from glowreel.core.commands.roles import Target, TrackId
 from glowreel.core.document import Promo, Track
@@ -105,7 +105,7 @@ class StepTrack(Command):
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         index = timeline(promo)
         item = index.find_item(self.item)
-        name = "sounds" if item.content.kind == "sound" else "layers"
+        name = side_of(item)
         tracks: list[Track] = list(getattr(promo, name))
         span = index.item_span(item)
         spot = tracks.index(index.track_of[item.id]) + self.by

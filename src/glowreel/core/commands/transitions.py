@@ -15,10 +15,11 @@ from typing import Literal
 
 from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
 from glowreel.core.commands.roles import Target
-from glowreel.core.document import Edge, Promo, Transition, TransitionKind
+from glowreel.core.document import Edge, Promo, Transition
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.time import Length, Ticks, ticks
 from glowreel.core.timeline import timeline
+from glowreel.core.vocabulary import TransitionKind
 
 
 def spoken(kind: str) -> str:

@@ -17,12 +17,10 @@ from typing import Literal
 from glowreel.core.commands.base import Command, Context, Outcome, called, in_seconds
 from glowreel.core.commands.change import Anchored, map_anchored, map_items, rebuild_scenes
 from glowreel.core.commands.roles import Target
-from glowreel.core.document import Clip, Free, Item, Picture, Promo, Sound, Tied, Whole
+from glowreel.core.document import Clip, Free, Item, Promo, Tied, Whole
 from glowreel.core.errors import Refusal
-from glowreel.core.speed import earliest, longest, trimmed
-from glowreel.core.time import MAX_TICKS, TICKS_PER_SAMPLE, Length, Rate, ticks
+from glowreel.core.time import MAX_TICKS, TICKS_PER_SAMPLE, Length, ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.words import Words
 
 Side = Literal["start", "end"]
 
@@ -56,12 +54,6 @@ class Trim(Command):
         return Outcome(made, sentence, select=(item.id,), touched=frozenset({item.id}))
 
 
-def shifted(part: Clip | Picture | Sound, by: int) -> dict[str, object]:
-    """The fields that change when a part of timed media begins `by` ticks later."""
-    source_in, speed = trimmed(part.source_in, part.speed, by)
-    return {"source_in": source_in, "speed": speed}
-
-
 def trim_clip(promo: Promo, clip: Clip, length: int, edge: Side) -> Promo:
     """The promo with a clip at a length that it can have. Ties stay on the picture they were on."""
     return trim_clips(promo, {clip.id: length}, edge)
@@ -77,9 +69,7 @@ def trim_clips(promo: Promo, lengths: Mapping[str, int], edge: Side) -> Promo:
         length = lengths[clip.id]
         by = clip.length - length if edge == "start" else 0
         moved_in[clip.id] = by
-        media = promo.media.get(clip.media or "")
-        further = shifted(clip, by) if by and media is not None and media.length else {}
-        return clip.changed(length=length, **further)
+        return clip.changed(length=length, into=clip.into + by)
 
     def follow(held: Anchored) -> Anchored:
         by = moved_in.get(held.anchor.clip, 0) if isinstance(held.anchor, Tied) else 0
@@ -99,20 +89,17 @@ def trim_items(promo: Promo, lengths: Mapping[str, int], edge: Side) -> Promo:
         if old.id not in lengths:
             return old
         span = index.item_span(old)
-        rate = promo.rate if old.content.kind != "sound" else None
-        length = fitted_item(promo, old, span.length, lengths[old.id], edge, rate)
+        length = fitted_item(promo, old, span.length, lengths[old.id], edge)
         start = span.start + (span.length - length if edge == "start" else 0)
         if start < 0:
             length, start = length + start, 0
-        content = old.content
-        if not isinstance(content, Words) and edge == "start" and promo.media[content.media].length:
-            content = content.changed(**shifted(content, span.length - length))
+        into = old.into + (span.length - length if edge == "start" else 0)
         anchor = old.anchor
         if isinstance(anchor, Whole) or (isinstance(anchor, Free) and edge == "start"):
             anchor = Free(at=start)
         elif isinstance(anchor, Tied) and edge == "start":
             anchor = index.tie_under(start)
-        return old.changed(content=content, length=length, anchor=anchor)
+        return old.changed(into=into, length=length, anchor=anchor)
 
     return map_items(promo, change)
 
@@ -121,13 +108,13 @@ def fitted_clip(promo: Promo, clip: Clip, wanted: int, edge: Side) -> int:
     """The length nearest to the wanted one that a clip can have. Ticks, whole frames."""
     rate = promo.rate
     wanted = max(rate.frame, rate.snap(wanted))
-    media = promo.media.get(clip.media or "")
-    if media is None or not media.length:
+    media, source = promo.media.get(clip.media or ""), clip.source
+    if media is None or source is None or not media.length:
         return min(wanted, rate.snap(MAX_STILL))
     if edge == "end":
-        limit = longest(clip.source_in, clip.speed, media.length, MAX_STILL)
+        limit = source.longest(clip.into, media.length, MAX_STILL)
     else:
-        more = earliest(clip.source_in, clip.speed, media.length, MAX_STILL)
+        more = source.earliest(clip.into, media.length, MAX_STILL)
         limit = clip.length + rate.frame_start(rate.frame_floor(more))
     return max(rate.frame, min(wanted, rate.frame_start(rate.frame_floor(limit))))
 
@@ -141,19 +128,27 @@ def roll_room(promo: Promo, before: Clip, behind: Clip) -> tuple[int, int]:
     return max(earliest_cut, frame - before.length), min(latest_cut, behind.length - frame)
 
 
-def fitted_item(promo: Promo, item: Item, old: int, wanted: int, edge: Side, rate: Rate | None) -> int:
+def grid_of(promo: Promo, item: Item) -> int:
+    """The length of the steps on which an item lies: a frame, or a sample."""
+    return TICKS_PER_SAMPLE if item.content.fine else promo.rate.frame
+
+
+def on_grid(promo: Promo, item: Item, at: int) -> int:
+    """A time on the grid of an item: its sample, or the nearest frame."""
+    return at // TICKS_PER_SAMPLE * TICKS_PER_SAMPLE if item.content.fine else promo.rate.snap(at)
+
+
+def fitted_item(promo: Promo, item: Item, old: int, wanted: int, edge: Side) -> int:
     """The length nearest to the wanted one that an item can have. Ticks."""
-    grid = rate.frame if rate else TICKS_PER_SAMPLE
-    wanted = max(grid, rate.snap(wanted) if rate else wanted // grid * grid)
-    if isinstance(item.content, Words):
-        return min(wanted, MAX_STILL)
-    part, media = item.content, promo.media[item.content.media]
-    if not media.length:
+    grid = grid_of(promo, item)
+    wanted = max(grid, on_grid(promo, item, wanted))
+    media, source = promo.media.get(item.media or ""), item.source
+    if media is None or source is None or not media.length:
         return min(wanted, MAX_STILL)
     if edge == "end":
-        limit = longest(part.source_in, part.speed, media.length, MAX_TICKS)
+        limit = source.longest(item.into, media.length, MAX_TICKS)
     else:
-        limit = old + earliest(part.source_in, part.speed, media.length, MAX_TICKS)
+        limit = old + source.earliest(item.into, media.length, MAX_TICKS)
     if limit < grid:
         raise Refusal("no-more", f"{media.name} has no more to show here.")
     return min(wanted, limit // grid * grid)

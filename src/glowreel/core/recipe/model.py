@@ -34,6 +34,14 @@ class DrawPicture:
 
 
 @dataclass(frozen=True, slots=True)
+class Applied:
+    """An effect with its parameters, by name."""
+
+    kind: str
+    values: tuple[tuple[str, Any], ...]
+
+
+@dataclass(frozen=True, slots=True)
 class DrawWords:
     """Words laid out at `size` canonical units, wrapped at `wrap`, their top left corner at the box's."""
 
@@ -46,14 +54,26 @@ class DrawWords:
 
 
 @dataclass(frozen=True, slots=True)
+class DrawShape:
+    """A rectangle of one colour, its corners rounded by a radius, or the ellipse in it."""
+
+    box: Box
+    colour: str
+    radius: float = 0.0
+    ellipse: bool = False
+    opacity: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
 class Window:
-    """What can be seen of a group: a rectangle, or the ellipse in it. Canonical."""
+    """What can be seen of a group: a rectangle, its corners rounded by a radius, or the ellipse in it. Canonical."""
 
     x: float
     y: float
     width: float
     height: float
     round: bool = False
+    radius: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,6 +82,7 @@ class Composite:
 
     Scaled and turned (degrees, clockwise) about a point, then moved; seen through a window, which does not move along;
     blurred by a Gaussian with that deviation. With `framed`, what lies outside the frame is cut off before it moves.
+    Effects are done to it one after another, before anything else.
     """
 
     ops: tuple[Op, ...]
@@ -74,9 +95,10 @@ class Composite:
     blur: float = 0.0
     window: Window | None = None
     framed: bool = False
+    effects: tuple[Applied, ...] = ()
 
 
-Op = Fill | DrawPicture | DrawWords | Composite
+Op = Fill | DrawPicture | DrawWords | DrawShape | Composite
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +120,8 @@ class Voice:
 
     With a `warp`, the source does not run by itself: at knot (sample of the voice, source sample, speed) it is there
     and that fast, and between two knots the speed changes evenly; `source_at` is then not used. `pitch` says that the
-    pitch is kept all the same.
+    pitch is kept all the same. With `levels`, its gain runs straight from one (sample of the voice, factor) to the
+    next, besides `gain`.
     """
 
     source: str
@@ -111,6 +134,7 @@ class Voice:
     power: bool = False
     warp: tuple[tuple[int, float, float], ...] = ()
     pitch: bool = True
+    levels: tuple[tuple[int, float], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,11 +145,7 @@ class SoundRecipe:
     voices: tuple[Voice, ...]
 
 
-def _plain(value: Any) -> Any:
-    return value.model_dump() if isinstance(value, Words) else str(value)
-
-
 def recipe_hash(recipe: FrameRecipe | SoundRecipe, *size: object) -> str:
     """Identifies what a recipe will look or sound like at a size: equal inputs, equal hash."""
-    data = orjson.dumps([recipe, size], default=_plain)
+    data = orjson.dumps([recipe, size])
     return hashlib.blake2b(data, digest_size=20).hexdigest()

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from glowreel.core.document import Clip, Item, Promo, Sound, Track
+from glowreel.core.document import Clip, Item, Part, Promo, Track
+from glowreel.core.properties import Curve
 from glowreel.core.recipe.model import SoundRecipe, Voice
-from glowreel.core.speed import Speed, longest, source_exact
 from glowreel.core.time import TICKS_PER_SAMPLE, sample_floor
 from glowreel.core.timeline import timeline
 
@@ -41,45 +41,71 @@ def all_voices(promo: Promo) -> list[Voice]:
 
 
 def _item_voice(promo: Promo, track: Track, item: Item) -> Voice | None:
-    """A sound item's voice at its place, as long as its media lasts."""
-    part = item.content
-    media = promo.media.get(item.media or "")
-    if not isinstance(part, Sound) or media is None or not media.sounding or item.muted or _silent(part.speed):
+    media, source = promo.media.get(item.media or ""), item.source
+    if media is None or source is None or not media.sounding or item.read("muted") or source.held:
         return None
     span = timeline(promo).heard_span(item)
-    end = span.start + longest(part.source_in, part.speed, media.length, span.length)
+    end = span.start + source.longest(item.into, media.length, span.length)
     if end <= span.start:
         return None
     start, length = sample_floor(span.start), sample_floor(end) - sample_floor(span.start)
-    fades = _fitted_fades(sample_floor(part.fade_in), sample_floor(part.fade_out), length)
-    gain = gain_factor(part.gain) * gain_factor(track.gain)
-    warp, pitch = _warp(part.source_in, part.speed, 0, end - span.start)
-    return Voice(media.hash, start, length, part.source_in // TICKS_PER_SAMPLE, gain, *fades, warp=warp, pitch=pitch)
+    fades = _fitted_fades(sample_floor(item.read("fade_in")), sample_floor(item.read("fade_out")), length)
+    gain, levels = _gain(item, 0, end - span.start)
+    warp, pitch = _warp(item, 0, end - span.start)
+    source_at = 0 if source.speed else (source.at + item.into) // TICKS_PER_SAMPLE
+    return Voice(
+        media.hash, start, length, source_at, gain * gain_factor(track.gain), *fades, warp=warp, pitch=pitch,
+        levels=levels,
+    )  # fmt: skip
 
 
-def _silent(speed: Speed | None) -> bool:
-    """Whether nothing runs at all: a held frame has no sound."""
-    return speed is not None and speed.constant == 0
+LEVEL_STEPS = 32
+"""A gain that changes between two points is made of so many straight pieces: at 60 dB a piece spans 2 dB."""
+
+
+def _gain(part: Part, first: int, last: int) -> tuple[float, tuple[tuple[int, float], ...]]:
+    """The factor of a part's gain, and where it changes over time, from `first` to `last` ticks after its start, the
+    knots of that: (sample of the voice, factor). A voice that is silent throughout has the factor 0."""
+    curve = part.set_to("gain")
+    if not isinstance(curve, Curve):
+        return gain_factor(curve), ()
+    begin, end = part.into + first, part.into + last
+    inside = [moment for moment in curve.moments if begin < moment < end]
+    edges = [begin, *inside, end]
+    moments = [
+        a + (b - a) * step // LEVEL_STEPS for a, b in zip(edges, edges[1:], strict=False) for step in range(LEVEL_STEPS)
+    ]
+
+    def factor(moment: int) -> float:
+        return round(gain_factor(part.read("gain", "", moment)), 7)
+
+    levels = {sample_floor(moment - begin): factor(moment) for moment in (*moments, end)}
+    # Where it jumps, it does so from one sample to the next.
+    levels |= {max(0, sample_floor(moment - begin) - 1): factor(moment - 1) for moment in inside}
+    return (1.0 if any(levels.values()) else 0.0), tuple(sorted(levels.items()))
 
 
 Warp = tuple[tuple[int, float, float], ...]
 
 
-def _warp(source_in: int, speed: Speed | None, first: int, last: int) -> tuple[Warp, bool]:
-    """The knots of a part that does not run by itself, from `first` to `last` ticks of its time, and whether it keeps
-    its pitch. In samples of the voice, which begins at `first`."""
-    if speed is None:
+def _warp(part: Part, first: int, last: int) -> tuple[Warp, bool]:
+    """The knots of a part that does not run by itself, from `first` to `last` ticks after its start, and whether it
+    keeps its pitch. In samples of the voice, which begins at `first`."""
+    source = part.source
+    speed = source.speed if source is not None else None
+    if source is None or speed is None:
         return (), True
-    moments = {first, last} | {p.at - speed.into for p in speed.points if first < p.at - speed.into < last}
+    begin, end = part.into + first, part.into + last
+    moments = {begin, end} | {p.at for p in speed.points if begin < p.at < end}
     sign = -1 if speed.backwards else 1
     knots = []
     for moment in sorted(moments):
-        at = float(source_exact(source_in, speed, moment) / TICKS_PER_SAMPLE)
-        sample = sample_floor(moment - first)
-        if moment != first:
-            knots.append((sample, at, float(sign * speed.before(speed.into + moment))))
-        if moment != last:
-            knots.append((sample, at, float(sign * speed.at(speed.into + moment))))
+        at = float(source.exact(moment) / TICKS_PER_SAMPLE)
+        sample = sample_floor(moment - begin)
+        if moment != begin:
+            knots.append((sample, at, float(sign * speed.before(moment))))
+        if moment != end:
+            knots.append((sample, at, float(sign * speed.at(moment))))
     return tuple(knots), speed.pitch == "kept"
 
 
@@ -94,8 +120,8 @@ def _fitted_fades(fade_in: int, fade_out: int, length: int) -> tuple[int, int]:
 
 def _clip_voice(promo: Promo, clip: Clip) -> Voice | None:
     """A clip's own sound, reaching into the transitions beside it as far as the media goes, faded across them."""
-    media = promo.media.get(clip.media or "")
-    if media is None or not media.sounding or clip.muted or _silent(clip.speed):
+    media, source = promo.media.get(clip.media or ""), clip.source
+    if media is None or source is None or not media.sounding or clip.read("muted") or source.held:
         return None
     index = timeline(promo)
     span = index.clip_span[clip.id]
@@ -112,8 +138,10 @@ def _clip_voice(promo: Promo, clip: Clip) -> Voice | None:
         fade_in = sample_floor(index.opening.length)
     if index.closing and clip is promo.clips[-1]:
         fade_out = sample_floor(index.closing.length)
-    source_at = 0 if clip.speed else (clip.source_in - lead) // TICKS_PER_SAMPLE
-    warp, pitch = _warp(clip.source_in, clip.speed, -lead, clip.length + tail)
-    fades = {"fade_in": fade_in, "fade_out": fade_out}
-    gain = gain_factor(clip.gain)
-    return Voice(media.hash, sample_floor(start), length, source_at, gain, **fades, power=True, warp=warp, pitch=pitch)
+    source_at = 0 if source.speed else (source.at + clip.into - lead) // TICKS_PER_SAMPLE
+    warp, pitch = _warp(clip, -lead, clip.length + tail)
+    gain, levels = _gain(clip, -lead, clip.length + tail)
+    return Voice(
+        media.hash, sample_floor(start), length, source_at, gain, fade_in, fade_out, power=True, warp=warp,
+        pitch=pitch, levels=levels,
+    )  # fmt: skip

@@ -11,7 +11,7 @@ from werkzeug.wrappers import Response as AnyResponse
 
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.services import exports, interchange, openings, promos, shelf, storage
-from glowreel.web.extensions import flash, hand_to_live, pressed_once, runtime, team_id, transaction, user_id
+from glowreel.web.extensions import actor, flash, hand_to_live, pressed_once, runtime, transaction
 from glowreel.web.preview.routes import picture_response
 
 blueprint = Blueprint("desk", __name__, template_folder="templates")
@@ -23,7 +23,7 @@ def desk() -> str:
     if not current_user.is_authenticated:
         return render_template("account/welcome.html")
     with transaction() as work:
-        rows = promos.list_promos(work.session, team_id())
+        rows = promos.list_promos(work.session, actor())
         going_on = _going_on(work.session)
     choice = {"formats": SHIPPED.values(), "first_choice": FIRST_CHOICE}
     return render_template("desk/desk.html", promos=rows, **choice, **going_on)
@@ -31,11 +31,11 @@ def desk() -> str:
 
 def _going_on(session: Session) -> dict[str, Any]:
     """What is on the Shelf, being made, and lately finished."""
-    media = shelf.list_media(session, team_id())
-    files = [(export, file) for export in exports.list_exports(session, team_id()) for file in export.files]
+    media = shelf.list_media(session, actor())
+    files = [(export, file) for export in exports.list_exports(session, actor()) for file in export.files]
     return {
         "media": media,
-        "openings": openings.going_on(session, team_id()),
+        "openings": openings.going_on(session, actor()),
         "working": [row for row in media if row.state in ("queued", "running")],
         "running": [(export, file) for export, file in files if file.state in exports.OPEN],
         "lately": [(export, file) for export, file in files if file.state == "done"][:4],
@@ -54,7 +54,7 @@ def now() -> str:
 @login_required
 def events() -> Response:
     """A stream that says when an import or export of the team begins or ends (server-sent events)."""
-    return hand_to_live("team", team_id())
+    return hand_to_live("team", actor().team_id)
 
 
 @blueprint.post("/promos")
@@ -62,9 +62,7 @@ def events() -> Response:
 def create() -> AnyResponse:
     chosen = tuple(request.form.getlist("formats")[:50]) or FIRST_CHOICE
     with transaction() as work:
-        key = pressed_once(
-            work, lambda: promos.create(work.session, team_id(), user_id(), request.form.get("name", ""), chosen).id
-        )
+        key = pressed_once(work, lambda: promos.create(work.session, actor(), request.form.get("name", ""), chosen).id)
     return redirect(url_for("editor.editor", promo_id=key))
 
 
@@ -72,7 +70,7 @@ def create() -> AnyResponse:
 @login_required
 def remove(promo_id: str) -> AnyResponse:
     with transaction() as work:
-        row = promos.remove(work.session, promo_id, team_id())
+        row = promos.remove(work.session, promo_id, actor())
     flash(f"“{row.name}” is off the Desk.", undo=url_for("desk.restore", promo_id=promo_id))
     return redirect(url_for("desk.desk"))
 
@@ -81,7 +79,7 @@ def remove(promo_id: str) -> AnyResponse:
 @login_required
 def restore(promo_id: str) -> AnyResponse:
     with transaction() as work:
-        row = promos.restore(work.session, promo_id, team_id())
+        row = promos.restore(work.session, promo_id, actor())
     flash(f"“{row.name}” is back.")
     return redirect(url_for("desk.desk"))
 
@@ -98,7 +96,7 @@ def poster(promo_id: str) -> Response:
 def bundle(promo_id: str) -> Response:
     """The promo with all its media as an open bundle."""
     with transaction() as work:
-        path, name = interchange.save_bundle(runtime(), work.session, promo_id, team_id())
+        path, name = interchange.save_bundle(runtime(), work.session, promo_id, actor())
     try:
         return send_file(path, mimetype="application/zip", as_attachment=True, download_name=name)
     finally:
@@ -111,10 +109,10 @@ def open_file() -> AnyResponse:
     """Takes an .otioz bundle or a plain .otio file in; it is opened by a worker."""
     with transaction() as work:
         # As it comes, as it is kept, and unpacked.
-        storage.check_room(runtime(), work.session, team_id(), 2 * (request.content_length or 0))
+        storage.check_room(runtime(), work.session, actor(), 2 * (request.content_length or 0))
     sent = request.files.get("file")
     with transaction() as work:
-        key = pressed_once(work, lambda: openings.start(runtime(), work, team_id(), user_id(), sent).id)
+        key = pressed_once(work, lambda: openings.start(runtime(), work, actor(), sent).id)
     return redirect(url_for("desk.opening", opening_id=key))
 
 
@@ -123,7 +121,7 @@ def open_file() -> AnyResponse:
 def opening(opening_id: str) -> AnyResponse | str:
     """How far the opening of a file is; once it is done, the way into the promo."""
     with transaction() as work:
-        row = openings.find(work.session, opening_id, team_id())
+        row = openings.find(work.session, opening_id, actor())
     script = bool(request.headers.get("HX-Request"))
     if row.state == "done":
         for notice in row.notices:

@@ -10,14 +10,17 @@ from flask_login import login_required
 from werkzeug.wrappers import Response as AnyResponse
 
 from glowreel.core.commands import Command, read_command
+from glowreel.core.content import KINDS
+from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import RESOLUTIONS, SHIPPED
+from glowreel.core.time import MAX_TICKS
 from glowreel.services import promos, shelf
 from glowreel.services.access import authorise
 from glowreel.services.promos import Opened
 from glowreel.store.models import PromoRow
 from glowreel.web.editor.view import View
-from glowreel.web.extensions import hand_to_live, pressed_once, team_id, transaction, user_id
+from glowreel.web.extensions import actor, hand_to_live, pressed_once, transaction
 
 blueprint = Blueprint("editor", __name__, template_folder="templates")
 
@@ -25,6 +28,13 @@ blueprint = Blueprint("editor", __name__, template_folder="templates")
 def _chosen() -> tuple[str, ...]:
     """The identifiers that the page says are selected."""
     return tuple(part for part in request.values.get("selected", "").split(",") if part)[:3000]
+
+
+def _playhead(promo: Promo) -> int:
+    """The time of the frame at the page's playhead, in ticks."""
+    text = request.values.get("frame", "")
+    frame = int(text) if text.isascii() and text.isdigit() and len(text) < 8 else 0
+    return min(MAX_TICKS, promo.rate.frame_start(frame))
 
 
 def _format() -> str:
@@ -43,9 +53,9 @@ def the_command(text: str) -> Command:
 @login_required
 def editor(promo_id: str) -> str:
     with transaction() as work:
-        opened = promos.open_promo(work.session, promo_id, team_id())
-        media = shelf.list_media(work.session, team_id())
-        strips = promos.strips(work.session, team_id(), opened.promo)
+        opened = promos.open_promo(work.session, promo_id, actor())
+        media = shelf.list_media(work.session, actor())
+        strips = promos.strips(work.session, actor(), opened.promo)
     view = View(opened, strips, (), "")
     working = any(row.state in ("queued", "running") for row in media)
     return render_template(
@@ -57,8 +67,9 @@ def editor(promo_id: str) -> str:
 @login_required
 def details(promo_id: str) -> str:
     with transaction() as work:
-        opened = promos.open_promo(work.session, promo_id, team_id())
-    return render_template("editor/details.html", v=View(opened, {}, _chosen(), _format()))
+        opened = promos.open_promo(work.session, promo_id, actor())
+    view = View(opened, {}, _chosen(), _format(), at=_playhead(opened.promo))
+    return render_template("editor/details.html", v=view)
 
 
 @blueprint.post("/promos/<promo_id>/edit")
@@ -70,10 +81,13 @@ def edit(promo_id: str) -> str:
     sent = request.form.get("press", "")
     press = sent if re.fullmatch(r"[\w-]{8,40}", sent, re.ASCII) else None
     with transaction() as work:
-        opened, outcome = promos.edit(work.session, promo_id, team_id(), user_id(), command, revision, press)
-        strips = promos.strips(work.session, team_id(), opened.promo)
+        opened, outcome = promos.edit(work.session, promo_id, actor(), command, revision, press)
+        strips = promos.strips(work.session, actor(), opened.promo)
     selected = outcome.select or _chosen()
-    view = View(opened, strips, selected, _format(), notice=outcome.notice, sentence=outcome.sentence)
+    view = View(
+        opened, strips, selected, _format(), notice=outcome.notice, sentence=outcome.sentence,
+        at=_playhead(opened.promo), before=_known_before(opened),
+    )  # fmt: skip
     return render_template("editor/changed.html", v=view)
 
 
@@ -89,6 +103,11 @@ def redo(promo_id: str) -> str:
     return _step(promo_id, back=False)
 
 
+def _known_before(opened: Opened) -> Promo | None:
+    """What was on show before a step, where the page says that it has just that."""
+    return opened.before.promo if opened.before is not None and opened.before.revision == _seen() else None
+
+
 def _seen() -> int | None:
     """The revision that the page says was on show when something was pressed."""
     text = request.form.get("rev", "")
@@ -98,13 +117,14 @@ def _seen() -> int | None:
 def _step(promo_id: str, *, back: bool) -> str:
     again_from = _seen() if "again" in request.form else None
     with transaction() as work:
-        opened = promos.step(work.session, promo_id, team_id(), back=back, again_from=again_from)
-        return changed(opened, promos.strips(work.session, team_id(), opened.promo))
+        opened = promos.step(work.session, promo_id, actor(), back=back, again_from=again_from)
+        return changed(opened, promos.strips(work.session, actor(), opened.promo))
 
 
 def changed(opened: Opened, strips: dict[str, dict[str, object]]) -> str:
     """Every part of the page that an edit may change, with the page's own selection."""
-    return render_template("editor/changed.html", v=View(opened, strips, _chosen(), _format()))
+    view = View(opened, strips, _chosen(), _format(), at=_playhead(opened.promo), before=_known_before(opened))
+    return render_template("editor/changed.html", v=view)
 
 
 @blueprint.get("/promos/<promo_id>/now")
@@ -112,8 +132,8 @@ def changed(opened: Opened, strips: dict[str, dict[str, object]]) -> str:
 def newest(promo_id: str) -> str:
     """The parts of the page as they are now, for a window whose promo was changed in another one."""
     with transaction() as work:
-        opened = promos.open_promo(work.session, promo_id, team_id())
-        return changed(opened, promos.strips(work.session, team_id(), opened.promo))
+        opened = promos.open_promo(work.session, promo_id, actor())
+        return changed(opened, promos.strips(work.session, actor(), opened.promo))
 
 
 @blueprint.get("/promos/<promo_id>/events")
@@ -121,7 +141,7 @@ def newest(promo_id: str) -> str:
 def events(promo_id: str) -> Response:
     """A stream that says which revision is on show, whenever that changes (server-sent events)."""
     with transaction() as work:
-        row = authorise(work.session, PromoRow, promo_id, team_id())
+        row = authorise(work.session, PromoRow, promo_id, actor(), "see")
     return hand_to_live("promo", row.id)
 
 
@@ -131,7 +151,7 @@ def fragment(promo_id: str) -> Response:
     """A piece of the promo by itself, for pasting: the items or the scene that the address names."""
     items = {part for part in request.args.get("items", "").split(",") if part}
     with transaction() as work:
-        piece = promos.fragment(work.session, promo_id, team_id(), items, request.args.get("scene") or None)
+        piece = promos.fragment(work.session, promo_id, actor(), items, request.args.get("scene") or None)
     return Response(piece.model_dump_json(), mimetype="application/json")
 
 
@@ -140,7 +160,7 @@ def fragment(promo_id: str) -> Response:
 def scenes(promo_id: str) -> str:
     """Scenes of the team's other promos, to choose from."""
     with transaction() as work:
-        found = promos.scenes_of_others(work.session, promo_id, team_id())
+        found = promos.scenes_of_others(work.session, promo_id, actor())
     return render_template("editor/other_scenes.html", found=found)
 
 
@@ -149,9 +169,13 @@ def scenes(promo_id: str) -> str:
 def material(promo_id: str) -> str:
     """Footage and photos to choose from, as small pictures."""
     with transaction() as work:
-        authorise(work.session, PromoRow, promo_id, team_id())
-        rows = shelf.list_media(work.session, team_id(), request.args.get("find", ""))
-    ready = [row for row in rows if row.state == "ready" and row.facts and row.facts["kind"] != "sound"]
+        authorise(work.session, PromoRow, promo_id, actor(), "see")
+        rows = shelf.list_media(work.session, actor(), request.args.get("find", ""))
+    kind = KINDS.get(request.args.get("for", ""))
+    wanted = kind.media if kind is not None and kind.lane != "main" else {"footage", "photo"}
+    ready = [row for row in rows if row.state == "ready" and row.facts and row.facts["kind"] in wanted]
+    if kind is not None and "sound" in kind.traits:
+        ready = [row for row in ready if row.facts and row.facts["sounding"]]
     return render_template("editor/material.html", media=ready)
 
 
@@ -160,5 +184,5 @@ def material(promo_id: str) -> str:
 def copy(promo_id: str) -> AnyResponse:
     """A copy of the promo as it is now, with a history of its own."""
     with transaction() as work:
-        key = pressed_once(work, lambda: promos.duplicate(work.session, promo_id, team_id(), user_id()).id)
+        key = pressed_once(work, lambda: promos.duplicate(work.session, promo_id, actor()).id)
     return redirect(url_for("editor.editor", promo_id=key))

@@ -8,12 +8,12 @@ from contextlib import suppress
 from typing import Any
 
 from glowreel.core.commands.trim import MAX_STILL, roll_room
-from glowreel.core.document import Clip, Item, Promo, Sound, Track
-from glowreel.core.media import Media
-from glowreel.core.speed import Speed, earliest, longest, source_exact
+from glowreel.core.document import Clip, Item, Part, Promo, Track
+from glowreel.core.properties.values import rows_of
+from glowreel.core.setting import curves, row_of
+from glowreel.core.speed import Speed
 from glowreel.core.time import MAX_TICKS, TICKS_PER_SECOND, seconds
 from glowreel.core.timeline import Timeline, timeline
-from glowreel.core.words import Words
 
 STILL = seconds(MAX_STILL)
 """How far the end of a still can be dragged."""
@@ -32,10 +32,12 @@ def clip_row(index: Timeline, clip: Clip, strips: dict[str, dict[str, Any]]) -> 
     media = index.promo.media.get(clip.media or "")
     row: Row = {
         "id": clip.id, "kind": clip.kind, "label": clip.name or "Filler", "start": _seconds(span.start),
-        "length": _seconds(span.length), "source": _seconds(clip.source_in), "group": clip.group,
-        "muted": clip.muted and media is not None and media.sounding, "gain": clip.gain,
+        "length": _seconds(span.length), "source": _seconds(clip.begins), "group": clip.group,
+        "curves": curve_rows(index, clip), "hidden": not clip.read("shown"),
     }  # fmt: skip
-    return _tidy(row | _material(media, clip.source_in, clip.speed, span.length, strips.get(clip.media or "")))
+    if "heard" in clip.content.traits and media is not None and media.sounding:
+        row |= {"muted": clip.read("muted"), "gain": clip.read("gain")}
+    return _tidy(row | _material(index, clip, span.length, strips.get(clip.media or "")))
 
 
 def main_rows(index: Timeline, strips: dict[str, dict[str, Any]]) -> list[Row]:
@@ -68,49 +70,60 @@ def _roll(promo: Promo, before: Clip, behind: Clip) -> list[float]:
 def item_row(index: Timeline, item: Item) -> Row:
     """A layer or a sound."""
     span = index.item_span(item)
-    content = item.content
-    media = index.promo.media.get(item.media or "")
     row: Row = {
-        "id": item.id, "kind": content.kind, "label": label(item, media), "start": _seconds(span.start),
+        "id": item.id, "kind": item.kind, "label": label(index.promo, item), "start": _seconds(span.start),
         "length": _seconds(span.length), "tied": item.anchor.to, "to": getattr(item.anchor, "clip", None),
-        "group": item.group, "muted": item.muted,
+        "group": item.group, "source": _seconds(item.begins), "curves": curve_rows(index, item),
+        "own": sorted(item.values_in),
     }  # fmt: skip
-    if item.arrives != "none":
-        row["arrive"] = _seconds(item.arrive_length)
-    if item.leaves != "none":
-        row["leave"] = _seconds(item.leave_length)
-    if isinstance(content, Words):
-        return _tidy(row | {"after": STILL, "before": _seconds(span.start)})
-    row["source"] = _seconds(content.source_in)
-    if isinstance(content, Sound):
-        row |= {"gain": content.gain, "fadeIn": _seconds(content.fade_in), "fadeOut": _seconds(content.fade_out)}
-    return _tidy(row | _material(media, content.source_in, content.speed, span.length, None))
+    if "heard" in item.content.traits:
+        row |= {"muted": item.read("muted"), "gain": item.read("gain")}
+        row |= {"fadeIn": _seconds(item.read("fade_in")), "fadeOut": _seconds(item.read("fade_out"))}
+    else:
+        row |= {"hidden": not item.read("shown")}
+        for way, length in (("arrive", "arrives"), ("leave", "leaves")):
+            if item.read(length) != "none":
+                row[way] = _seconds(item.read(f"{way}_length"))
+    if item.source is None:
+        return _tidy(row | {"after": STILL, "before": STILL})
+    return _tidy(row | _material(index, item, span.length, None))
 
 
-def label(item: Item, media: Media | None) -> str:
+def label(promo: Promo, item: Item) -> str:
     """What an item is called on the timeline."""
-    if isinstance(item.content, Words):
-        return item.content.text.replace("\n", " ")[:80] or "Empty words"
-    return media.name if media else ""
+    if "text" in rows_of(item.kind):
+        return str(item.read("text")).replace("\n", " ")[:80] or "Empty words"
+    media = promo.media.get(item.media or "")
+    return media.name if media else item.content.label
 
 
-def _material(
-    media: Media | None, source_in: int, speed: Speed | None, length: int, strip: dict[str, Any] | None
-) -> Row:
+def curve_rows(index: Timeline, part: Part) -> list[dict[str, Any]]:
+    """Everything of a part that changes over time: its name and its points, as seconds from where the part begins."""
+    found = []
+    for name, format_id, curve in curves(part):
+        row = row_of(part, name)
+        points = [[_seconds(point.at - part.into), point.ease] for point in curve.points]
+        found.append({"name": name, "label": row.label if row else name, "format": format_id, "points": points})
+    return found
+
+
+def _material(index: Timeline, part: Part, length: int, strip: dict[str, Any] | None) -> Row:
     """How far the ends can be dragged, and what is needed to paint film strips and waveforms."""
-    if media is None or not media.length:
+    media, source = index.promo.media.get(part.media or ""), part.source
+    if media is None or source is None or not media.length:
         return {"media": media.id if media else None, "after": STILL, "before": STILL}
-    longer = longest(source_in, speed, media.length, length + MAX_TICKS) - length
+    longer = source.longest(part.into, media.length, length + MAX_TICKS) - length
     row: Row = {
         "media": media.id, "after": max(0.0, _seconds(min(longer, MAX_TICKS))), "sounding": media.sounding,
-        "before": _seconds(earliest(source_in, speed, media.length, MAX_TICKS)), "of": _seconds(media.length),
+        "before": _seconds(source.earliest(part.into, media.length, MAX_TICKS)), "of": _seconds(media.length),
     }  # fmt: skip
     if strip:
         row |= {"tiles": strip["tiles"], "step": _seconds(strip["step"])}
-    if speed is not None:
-        row["fast"] = speed_label(speed)
-        moments = [length * n // MAP_POINTS for n in range(MAP_POINTS + 1)] if speed.constant is None else [0, length]
-        row["map"] = [[_seconds(m), _seconds(float(source_exact(source_in, speed, m)))] for m in moments]
+    if source.speed is not None:
+        row["fast"] = speed_label(source.speed)
+        steps = MAP_POINTS if source.speed.constant is None else 1
+        moments = [length * n // steps for n in range(steps + 1)]
+        row["map"] = [[_seconds(m), _seconds(float(source.exact(part.into + m)))] for m in moments]
     return row
 
 
@@ -124,7 +137,9 @@ def speed_label(speed: Speed) -> str:
 
 
 def _tidy(row: Row) -> Row:
-    return {key: value for key, value in row.items() if value not in (None, False, 0, "") or key in ("start", "tied")}
+    return {
+        key: value for key, value in row.items() if value not in (None, False, 0, "", []) or key in ("start", "tied")
+    }
 
 
 def track_row(index: Timeline, track: Track, kind: str) -> Row:

@@ -11,14 +11,17 @@ from typing import Any
 import orjson
 from markupsafe import Markup
 
-from glowreel.core.document import Clip, Item, Note, Picture, Promo, Sound, Track
+from glowreel.core.document import Clip, Item, Note, Part, Promo, Track
 from glowreel.core.formats import CANON, SHIPPED, Format
 from glowreel.core.layout import Box
-from glowreel.core.recipe.picture import item_box
+from glowreel.core.properties.values import rows_of
+from glowreel.core.recipe.picture import part_box
+from glowreel.core.setting import curves, is_own
 from glowreel.core.time import TICKS_PER_SECOND, seconds
 from glowreel.core.timeline import Cut, timeline
 from glowreel.engine.typesetting import measure
 from glowreel.services.promos import Opened
+from glowreel.web.editor.changes import changes
 from glowreel.web.editor.details import SWATCHES, Details, Group, promo_controls
 from glowreel.web.editor.rows import Row, clip_row, item_row, timeline_rows
 
@@ -56,6 +59,8 @@ class View:
         format_id: str,
         notice: str = "",
         sentence: str = "",
+        at: int = 0,
+        before: Promo | None = None,
     ) -> None:
         self.opened = opened
         self.promo: Promo = opened.promo
@@ -66,11 +71,18 @@ class View:
         )
         self.notice = notice
         self.sentence = sentence
+        self.at = at
+        self.before = before
         self.icons = ICONS
         self.kind_names = KIND_NAMES
         self.swatches = SWATCHES
         self.format: Format = next((f for f in self.promo.formats if f.id == format_id), self.promo.formats[0])
         self.missing_formats = [f for f in SHIPPED.values() if all(f.id != own.id for own in self.promo.formats)]
+
+    @cached_property
+    def parts(self) -> tuple[Part, ...]:
+        """The clips and items selected."""
+        return tuple(self.index.find_part(key) for key in self.selected if key not in self.index.note)
 
     @property
     def length(self) -> float:
@@ -103,20 +115,30 @@ class View:
         one = self.one
         if one is None:
             return None
-        row = clip_row(self.index, one, {}) if isinstance(one, Clip) else item_row(self.index, one)
+        row = item_row(self.index, one) if isinstance(one, Item) else clip_row(self.index, one, {})
         return {"source": 0, "gain": 0, "fadeIn": 0, "fadeOut": 0, "muted": False, "tied": "", "length": 0, **row}
 
     @cached_property
-    def part(self) -> Clip | Picture | Sound | None:
-        """What runs in the one thing selected, where something does."""
-        of = self.one if isinstance(self.one, Clip) else self.one.content if self.one else None
-        media = self.promo.media.get(getattr(of, "media", None) or "")
-        return of if isinstance(of, Clip | Picture | Sound) and media is not None and media.length else None
+    def part(self) -> Part | None:
+        """The one thing selected, where its material runs."""
+        return self.one if self.one is not None and self.index.material(self.one) is not None else None
 
     @cached_property
     def details(self) -> Details | None:
-        """The controls of the one thing selected."""
-        return Details(self.promo, self.format, self.one) if self.one is not None else None
+        """The controls of what is selected."""
+        return Details(self.promo, self.format, self.parts, self.at) if self.parts else None
+
+    @cached_property
+    def own_words(self) -> str | None:
+        """What the words selected say in this format."""
+        if self.one is None or "text" not in rows_of(self.one.kind):
+            return None
+        return str(self.one.read("text", self.format.id))
+
+    @cached_property
+    def own_text(self) -> bool:
+        """Whether they say something else in this format than in the others."""
+        return self.one is not None and is_own(self.one, "text", self.format.id)
 
     @cached_property
     def promo_group(self) -> Group:
@@ -137,80 +159,125 @@ class View:
     @cached_property
     def curve(self) -> list[tuple[float, int]]:
         """The points of the selected part's speed curve: share of its length and thousandths. Ends included."""
-        one, part = self.one_row, self.part
-        if one is None or part is None or part.speed is None:
+        part = self.part
+        if part is None or part.source is None or part.source.speed is None:
             return []
-        speed, length = part.speed, round(one["length"] * TICKS_PER_SECOND)
-        inside = [(p.at - speed.into, p.speed) for p in speed.points if 0 < p.at - speed.into < length]
-        ends = [(at, round(speed.at(speed.into + at) * 1000)) for at in (0, length)]
+        speed, into, length = part.source.speed, part.into, self.index.span_of(part).length
+        inside = [(p.at - into, p.speed) for p in speed.points if 0 < p.at - into < length]
+        ends = [(at, round(speed.at(into + at) * 1000)) for at in (0, length)]
         return [(at / length, rate) for at, rate in (ends[0], *inside, ends[1])]
 
     @cached_property
     def heads(self) -> list[tuple[Track, str, str]]:
         """Tracks with the words on their heads: (track, kind, name)."""
-        found = [(t, "layer", "Words" if t.items[0].content.kind == "words" else "Picture") for t in self.promo.layers]
-        found += [(t, "sound", "Sound") for t in self.promo.sounds]
-        return [(t, kind, t.name or name) for t, kind, name in found]
+        return _heads(self.promo)
 
     @cached_property
     def heads_key(self) -> str:
         """Changes when the rows of the timeline do: what is on them is painted by the page's scripts."""
-        facts: list[object] = [bool(self.promo.clips)]
-        facts += [(t.id, t.locked, t.hidden, t.muted, t.solo, t.gain, name) for t, _, name in self.heads]
-        return hashlib.blake2b(repr(facts).encode(), digest_size=8).hexdigest()
+        return _heads_key(self.promo)
+
+    @cached_property
+    def heads_same(self) -> bool:
+        """Whether the page has the rows of the timeline already."""
+        return self.before is not None and _heads_key(self.before) == self.heads_key
+
+    @cached_property
+    def formats_same(self) -> bool:
+        """Whether the page has these formats already."""
+        return self.before is not None and self.before.formats == self.promo.formats
 
     def state(self) -> Markup:
-        """JSON for the page's scripts: what can be drawn and clicked, at this revision. Times in seconds."""
-        promo = self.promo
-        front = [item.id for track in promo.layers if not track.hidden for item in track.items]
+        """JSON for the page's scripts: what can be drawn and clicked, at this revision, or what changed of it since the
+        one that the page has. Times in seconds."""
+        value = state_of(self.promo, self.strips)
+        if self.before is not None and self.opened.before is not None:
+            value = changes(self.opened.before.revision, state_of(self.before, self.strips), value)
         value = {
-            "rev": self.opened.revision,
-            "name": promo.name,
-            "length": self.length,
-            "frames": self.index.frame_count if self.index.length else 0,
-            "rate": [promo.rate.num, promo.rate.den],
-            "formats": [{"id": f.id, "name": f.name, "wide": f.wide, "high": f.high, "safe": f.safe}
-                        for f in promo.formats],
-            "front": front,
-            "boxes": {format.id: self._boxes(format) for format in promo.formats},
-            "select": self.selected,
-            "sentence": self.sentence,
+            **value, "rev": self.opened.revision, "select": self.selected, "sentence": self.sentence,
             "notice": self.notice,
-            **timeline_rows(promo, self.strips),
         }  # fmt: skip
         # Inside a script element only the end of that element must not appear.
         return Markup(json_text(value).replace("<", "\\u003c"))
 
-    def _boxes(self, format: Format) -> dict[str, dict[str, Any]]:
-        """Where each layer lies in a format, in fractions of the frame's short side."""
-        found: dict[str, dict[str, Any]] = {}
-        for track in self.promo.layers:
-            for item in track.items:
-                place = item.place_in.get(format.id, item.place)
-                more = {"size": place.size, "wrap": place.wrap, "turn": place.turn, "own": format.id in item.place_in}
-                found[item.id] = {**_box(self.promo, format, item), **more}
-        return found
+
+def _heads(promo: Promo) -> list[tuple[Track, str, str]]:
+    found = [(t, "layer", "Words" if t.items[0].kind == "words" else "Picture") for t in promo.layers]
+    found += [(t, "sound", "Sound") for t in promo.sounds]
+    return [(t, kind, t.name or name) for t, kind, name in found]
 
 
-_known: OrderedDict[tuple[int, str], tuple[Item, dict[str, float]]] = OrderedDict()
+def _heads_key(promo: Promo) -> str:
+    facts: list[object] = [bool(promo.clips)]
+    facts += [(t.id, t.locked, t.hidden, t.muted, t.solo, t.gain, name) for t, _, name in _heads(promo)]
+    return hashlib.blake2b(repr(facts).encode(), digest_size=8).hexdigest()
+
+
+def state_of(promo: Promo, strips: dict[str, dict[str, Any]]) -> dict[str, Any]:
+    """What the page's scripts know of a promo."""
+    index = timeline(promo)
+    return {
+        "name": promo.name,
+        "length": index.length / TICKS_PER_SECOND,
+        "frames": index.frame_count if index.length else 0,
+        "rate": [promo.rate.num, promo.rate.den],
+        "formats": [
+            {"id": f.id, "name": f.name, "wide": f.wide, "high": f.high, "safe": list(f.safe)} for f in promo.formats
+        ],
+        "front": [item.id for track in promo.layers if not track.hidden for item in track.items],
+        "boxes": {format.id: _boxes(promo, format) for format in promo.formats},
+        **timeline_rows(promo, strips),
+    }
+
+
+def _boxes(promo: Promo, format: Format) -> dict[str, dict[str, Any]]:
+    """Where each layer lies in a format, in fractions of the frame's short side."""
+    return {item.id: _box(promo, format, item) for track in promo.layers for item in track.items}
+
+
+_known: OrderedDict[tuple[int, str], tuple[Item, dict[str, Any]]] = OrderedDict()
 _lock = Lock()
 MAX_KNOWN = 20_000
+STEPS = 8
+"""The way of something that moves is told to the page at so many places between two points."""
+GEOMETRY = {"place", "size", "turn"}
 
 
-def _box(promo: Promo, format: Format, item: Item) -> dict[str, float]:
+def _box(promo: Promo, format: Format, item: Item) -> dict[str, Any]:
     """Where an item lies. Items never change, so that what is known of one holds in every revision that has it."""
     key = (id(item), format.id)
     with _lock:
         known = _known.get(key)
     if known is not None and known[0] is item:
         return known[1]
-    box_there = item_box(promo, format, item, measure)
-    fractions = _fractions(box_there) if box_there else {}
+    found = _lies(promo, format, item, item.into)
+    moments = {point.at for name, _, curve in curves(item) if name in GEOMETRY for point in curve.points}
+    if len(moments) > 1:
+        found["way"] = [
+            {"at": round((moment - item.into) / TICKS_PER_SECOND, 4), **_lies(promo, format, item, moment)}
+            for moment in _between(sorted(moments))
+        ]
     with _lock:
-        _known[key] = (item, fractions)
+        _known[key] = (item, found)
         if len(_known) > MAX_KNOWN:
             _known.popitem(last=False)
-    return fractions
+    return found
+
+
+def _between(moments: list[int]) -> list[int]:
+    """Moments, with a few more between each two."""
+    pairs = zip(moments, moments[1:], strict=False)
+    return [a + (b - a) * step // STEPS for a, b in pairs for step in range(STEPS)] + moments[-1:]
+
+
+def _lies(promo: Promo, format: Format, item: Item, moment: int) -> dict[str, Any]:
+    """Where an item lies at a moment of its own time, in fractions of the frame's short side."""
+    there = part_box(promo, format, item, measure, moment)
+    if there is None:
+        return {}
+    names = (name for name in ("size", "turn", "wrap") if name in rows_of(item.kind))
+    read: dict[str, Any] = {name: item.read(name, format.id, moment) for name in names}
+    return {**_fractions(there), "wrap": 1.0, **read, "own": format.id in item.values_in}
 
 
 def _fractions(box: Box) -> dict[str, float]:

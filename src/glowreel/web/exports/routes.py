@@ -9,7 +9,7 @@ from glowreel.core.errors import Refusal
 from glowreel.services import exports
 from glowreel.services.access import authorise_file
 from glowreel.store.models import Export, ExportFile
-from glowreel.web.extensions import absolute, pressed_once, runtime, team_id, transaction
+from glowreel.web.extensions import absolute, actor, pressed_once, runtime, transaction
 
 blueprint = Blueprint("exports", __name__, template_folder="templates")
 
@@ -18,7 +18,7 @@ blueprint = Blueprint("exports", __name__, template_folder="templates")
 @login_required
 def listing() -> str:
     with transaction() as work:
-        rows = exports.list_exports(work.session, team_id())
+        rows = exports.list_exports(work.session, actor())
     return render_template("exports/exports.html", exports=rows, working=_working(rows))
 
 
@@ -28,7 +28,7 @@ def fragment() -> str:
     """The list by itself, asked for again while something is being made."""
     promo_id = request.args.get("promo") or None
     with transaction() as work:
-        rows = exports.list_exports(work.session, team_id(), promo_id)
+        rows = exports.list_exports(work.session, actor(), promo_id)
     rows = rows[:6] if promo_id else rows
     return render_template("exports/list.html", exports=rows, working=_working(rows), promo_id=promo_id)
 
@@ -47,15 +47,15 @@ def start(promo_id: str) -> str:
     with transaction() as work:
         chosen = tuple(request.form.getlist("formats")[:50])
         title = request.form.get("title", "")
-        pressed_once(work, lambda: exports.start(work, promo_id, team_id(), chosen, short_side, title).id)
+        pressed_once(work, lambda: exports.start(work, promo_id, actor(), chosen, short_side, title).id)
     with transaction() as work:
-        rows = exports.list_exports(work.session, team_id(), promo_id)[:6]
+        rows = exports.list_exports(work.session, actor(), promo_id)[:6]
     return render_template("exports/list.html", exports=rows, working=True, promo_id=promo_id)
 
 
 def _one(file_id: str) -> str:
     with transaction() as work:
-        file = authorise_file(work.session, file_id, team_id())
+        file = authorise_file(work.session, file_id, actor(), "see")
         return render_template("exports/file.html", file=file, export=file.export)
 
 
@@ -63,7 +63,7 @@ def _one(file_id: str) -> str:
 @login_required
 def cancel(file_id: str) -> str:
     with transaction() as work:
-        exports.cancel(work.session, authorise_file(work.session, file_id, team_id()))
+        exports.cancel(work.session, authorise_file(work.session, file_id, actor(), "export"))
     return _one(file_id)
 
 
@@ -71,7 +71,7 @@ def cancel(file_id: str) -> str:
 @login_required
 def retry(file_id: str) -> str:
     with transaction() as work:
-        exports.retry(work, authorise_file(work.session, file_id, team_id()))
+        exports.retry(work, authorise_file(work.session, file_id, actor(), "export"))
     return _one(file_id)
 
 
@@ -80,7 +80,7 @@ def retry(file_id: str) -> str:
 def link(file_id: str) -> str:
     """Ends the link of a watch page, or makes a new one; the old one opens nothing any more."""
     with transaction() as work:
-        exports.set_link(authorise_file(work.session, file_id, team_id()), on=request.form.get("on") == "1")
+        exports.set_link(authorise_file(work.session, file_id, actor(), "export"), on=request.form.get("on") == "1")
     return _one(file_id)
 
 
@@ -89,8 +89,8 @@ def link(file_id: str) -> str:
 def remove(export_id: str) -> str:
     """Takes an export off the list; its links end with it."""
     with transaction() as work:
-        exports.remove(work.session, export_id, team_id())
-        rows = exports.list_exports(work.session, team_id())
+        exports.remove(work.session, export_id, actor())
+        rows = exports.list_exports(work.session, actor())
     return render_template("exports/list.html", exports=rows, working=_working(rows))
 
 
@@ -98,7 +98,7 @@ def remove(export_id: str) -> str:
 @login_required
 def download(file_id: str) -> Response:
     with transaction() as work:
-        file = authorise_file(work.session, file_id, team_id())
+        file = authorise_file(work.session, file_id, actor(), "see")
         if file.state != "done":
             raise Refusal("not-done", "That export is not finished.", "Wait for it, or try it again.")
         return _film(file, attached=True)

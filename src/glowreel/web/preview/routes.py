@@ -5,25 +5,25 @@ from __future__ import annotations
 import struct
 from collections.abc import Iterator
 from itertools import count
-from typing import get_args
 
 from flask import Blueprint, Response, make_response, request
 from flask_login import login_required
 
 from glowreel.core.commands import Context, apply
-from glowreel.core.document import Promo, TransitionKind
+from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.timeline import timeline
+from glowreel.core.vocabulary import TRANSITIONS
 from glowreel.services import promos
 from glowreel.services.access import authorise
 from glowreel.services.promos import named_media
 from glowreel.store.models import PromoRow
 from glowreel.web.editor.routes import the_command
-from glowreel.web.extensions import team_id, the_preview, transaction
+from glowreel.web.extensions import actor, the_preview, transaction
 
 blueprint = Blueprint("preview", __name__)
 
-KINDS: tuple[TransitionKind, ...] = get_args(TransitionKind)
+KINDS = tuple(TRANSITIONS)
 _numbers = count()
 FOR_EVER = "private, max-age=31536000, immutable"
 
@@ -43,7 +43,7 @@ def number(name: str, default: int | None = None) -> int:
 def find(promo_id: str) -> Promo:
     """The promo at the revision the address names (the newest by default); the team's own, or nothing."""
     with transaction() as work:
-        row = authorise(work.session, PromoRow, promo_id, team_id())
+        row = authorise(work.session, PromoRow, promo_id, actor(), "see")
         return promos.document(work.session, row, number("rev", 0) or None)
 
 
@@ -85,7 +85,7 @@ def tried(promo_id: str) -> Response:
     promo = find(promo_id)
     command = the_command(request.args.get("command", ""))
     with transaction() as work:
-        media = promos.team_media(work.session, team_id(), named_media(command))
+        media = promos.team_media(work.session, actor(), named_media(command))
     tried = apply(promo, command, Context(new_id=lambda prefix: f"{prefix}-tried-{next(_numbers)}", media=media)).promo
     index = timeline(tried)
     around = request.args.get("around", "")

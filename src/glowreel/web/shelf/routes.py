@@ -5,20 +5,20 @@ from __future__ import annotations
 import base64
 import re
 from pathlib import Path
-from typing import BinaryIO, cast, get_args
+from typing import BinaryIO, cast
 from urllib.parse import unquote
 
 from flask import Blueprint, Response, render_template, request, send_file
 from flask_login import login_required
 
 from glowreel.core.commands.transitions import spoken
-from glowreel.core.document import TransitionKind
 from glowreel.core.errors import Missing, Refusal
+from glowreel.core.vocabulary import TRANSITIONS
 from glowreel.services import shelf, storage
 from glowreel.services.access import authorise
 from glowreel.services.blob_keys import derived
 from glowreel.store.models import MediaFile
-from glowreel.web.extensions import runtime, team_id, transaction
+from glowreel.web.extensions import actor, runtime, transaction
 
 blueprint = Blueprint("shelf", __name__, template_folder="templates")
 
@@ -40,10 +40,10 @@ def listing() -> str:
 def _list() -> str:
     find = request.args.get("find", "")
     if request.args.get("kind") == "transition":
-        kinds = [kind for kind in get_args(TransitionKind) if find.lower() in spoken(kind)]
+        kinds = [kind for kind in list(TRANSITIONS) if find.lower() in spoken(kind)]
         return render_template("shelf/transitions.html", kinds=kinds)
     with transaction() as work:
-        rows = shelf.list_media(work.session, team_id(), find, request.args.get("kind", ""))
+        rows = shelf.list_media(work.session, actor(), find, request.args.get("kind", ""))
     working = any(row.state in ("queued", "running") for row in rows)
     return render_template("shelf/list.html", media=rows, working=working, find=find)
 
@@ -57,13 +57,13 @@ def upload() -> tuple[dict[str, str], int]:
         raise Refusal("length", "The upload does not say how large it is.", "Send it again.")
     folder = Path(runtime().settings.cache) / "uploads"
     with transaction() as work:
-        storage.check_room(runtime(), work.session, team_id(), request.content_length or 0)
+        storage.check_room(runtime(), work.session, actor(), request.content_length or 0)
     stream = cast(BinaryIO, request.stream)
     source, size = shelf.receive(
         runtime().blobs, folder, stream, expected=request.content_length or 0, checksum=_checksum()
     )
     with transaction() as work:
-        row = shelf.add(work, team_id(), name, source, size)
+        row = shelf.add(work, actor(), name, source, size)
         return {"id": row.id, "name": row.name, "state": row.state}, 201
 
 
@@ -80,7 +80,7 @@ def _checksum() -> bytes | None:
 @login_required
 def remove(media_id: str) -> str:
     with transaction() as work:
-        shelf.remove(work.session, media_id, team_id())
+        shelf.remove(work.session, media_id, actor())
     return _list()
 
 
@@ -91,7 +91,7 @@ def small_file(media_id: str, name: str) -> Response:
     if name not in SMALL_FILES:
         raise Missing("no-file", "There is nothing at this address.")
     with transaction() as work:
-        row = authorise(work.session, MediaFile, media_id, team_id(), removed=True)
+        row = authorise(work.session, MediaFile, media_id, actor(), "see", removed=True)
         path = runtime().blobs.local(derived(row.hash, BLOBS.get(name, name)))
     response = send_file(path, mimetype=SMALL_FILES[name], max_age=31_536_000, conditional=True)
     response.headers["Cache-Control"] = "private, max-age=31536000, immutable"

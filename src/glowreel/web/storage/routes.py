@@ -7,7 +7,7 @@ from flask_login import login_required
 from werkzeug.wrappers import Response
 
 from glowreel.services import exports, shelf, storage
-from glowreel.web.extensions import flash, runtime, team_id, transaction
+from glowreel.web.extensions import actor, flash, runtime, transaction
 
 blueprint = Blueprint("storage", __name__, template_folder="templates")
 
@@ -18,9 +18,9 @@ def page() -> str:
     with transaction() as work:
         return render_template(
             "storage/storage.html",
-            usage=storage.usage(runtime(), work.session, team_id()),
-            media=storage.largest_media(work.session, team_id()),
-            films=storage.largest_exports(work.session, team_id()),
+            usage=storage.usage(runtime(), work.session, actor()),
+            media=storage.largest_media(work.session, actor()),
+            films=storage.largest_exports(work.session, actor()),
         )
 
 
@@ -28,7 +28,7 @@ def page() -> str:
 @login_required
 def remove_media(media_id: str) -> Response:
     with transaction() as work:
-        row = shelf.remove(work.session, media_id, team_id())
+        row = shelf.remove(work.session, media_id, actor())
     flash(f"“{row.name}” is off the Shelf. Promos that use it keep it.")
     return redirect(url_for("storage.page"))
 
@@ -37,6 +37,6 @@ def remove_media(media_id: str) -> Response:
 @login_required
 def remove_export(export_id: str) -> Response:
     with transaction() as work:
-        exports.remove(work.session, export_id, team_id())
+        exports.remove(work.session, export_id, actor())
     flash("The export is removed, and its links have ended.")
     return redirect(url_for("storage.page"))

@@ -86,6 +86,7 @@ async function ask(path, values = {}) {
         ...fixed,
         selected: [...model.selected].join(","),
         format: model.format,
+        frame: String(model.frame),
         ...(attempt ? { again: "1" } : {}),
       }),
     }));
@@ -97,7 +98,7 @@ async function ask(path, values = {}) {
     }
     put(text);
     clocks();
-    refresh();
+    if (!refresh()) await fetchAll();
     if (model.state.notice) note(model.state.notice, { action: "Undo", run: undo });
     return true;
   } finally {
@@ -149,15 +150,20 @@ export const redo = () => post("redo");
  * Fetches the promo as it is now, if this page is not at that revision once its own steps are done.
  * @param {number} rev
  */
-export const catchUp = (rev) =>
-  inLine(async () => {
-    if (rev === model.state.rev) return false;
-    const query = new URLSearchParams({ selected: [...model.selected].join(","), format: model.format });
-    const response = await fetch(`${model.url}/now?${query}`, { headers }).catch(() => null);
-    if (!response?.ok) return false;
-    reached();
-    put(await response.text());
-    clocks();
-    refresh();
-    return true;
+export const catchUp = (rev) => inLine(async () => (rev === model.state.rev ? false : fetchAll()));
+
+/** Asks for all of the promo as it is now. */
+async function fetchAll() {
+  const query = new URLSearchParams({
+    selected: [...model.selected].join(","),
+    format: model.format,
+    frame: String(model.frame),
   });
+  const response = await fetch(`${model.url}/now?${query}`, { headers }).catch(() => null);
+  if (!response?.ok) return false;
+  reached();
+  put(await response.text());
+  clocks();
+  refresh();
+  return true;
+}

@@ -5,36 +5,66 @@ import { note } from "../page.js";
 import { showFace } from "./bench.js";
 import { send } from "./commands.js";
 import { drawCurve } from "./curve.js";
-import { gridTicks, model, on, ticks, typed } from "./model.js";
+import { offer } from "./look.js";
+import { gridTicks, model, moveTo, on, ticks, typed } from "./model.js";
 import { replaceFrom } from "./replace.js";
 import { scope } from "./stage.js";
 import { keepTyped, typed as keepLater } from "./typing.js";
 
 /**
- * @typedef {{command: Record<string, any>, param: string, sent: string, scale: number, low: number, high: number,
- *   step: number, digits: number, default: any, scoped: string, unit: string}} Control
+ * @typedef {{command: Record<string, any>|null, param: string, sent: string, scale: number, low: number, high: number,
+ *   step: number, digits: number, default: any, scoped: boolean, unit: string, moving: boolean}} Control
  */
 
 const bench = /** @type {HTMLElement} */ (document.getElementById("bench-details"));
 
+/** What a control is where the server does not say otherwise. */
+const USUAL = {
+  command: null,
+  param: "",
+  sent: "plain",
+  scale: 1,
+  low: 0,
+  high: 1,
+  step: 1,
+  digits: 0,
+  default: null,
+  scoped: false,
+  unit: "",
+  moving: false,
+};
+
 /** @param {Element} part @returns {{row: HTMLElement, control: Control}|null} */
 function controlOf(part) {
   const row = /** @type {HTMLElement|null} */ (part.closest("[data-control]"));
-  return row && { row, control: JSON.parse(row.dataset.control ?? "{}") };
+  return row && { row, control: { ...USUAL, ...JSON.parse(row.dataset.control ?? "{}") } };
 }
 
 /** The command with a value at its place. @param {Control} control @param {unknown} value */
 function commandWith(control, value) {
-  const command = structuredClone(control.command);
-  const path = control.param.split(".");
+  const command = control.command
+    ? structuredClone(control.command)
+    : { do: "set", items: [...model.selected], values: {}, format: model.format };
+  const path = control.param.split("/");
   const last = path.pop() ?? "";
   let part = command;
-  for (const name of path) part = part[name];
+  // One number of a pair leaves the other as it is.
+  for (const name of path) part = part[name] ??= [null, null];
   if (last) part[last] = value;
-  if (scope.only && control.scoped === "place") command.only = true;
-  if (scope.only && control.scoped === "framing") command.only = model.format;
+  if (scope.only && control.scoped) command.only = true;
+  // What changes over time is changed at the playhead.
+  if (control.moving) command.at = gridTicks(model.time);
   return command;
 }
+
+/** The command that lets words say something. @param {string} id @param {string} text */
+const saying = (id, text) => ({
+  do: "set",
+  items: [id],
+  values: { text },
+  format: model.format,
+  only: scope.only,
+});
 
 /** What a number as shown is on its way to the server. @param {Control} control @param {number} value */
 function sentNumber(control, value) {
@@ -86,7 +116,7 @@ bench.addEventListener("change", (event) => {
     return;
   }
   const found = controlOf(field);
-  if (!found) return;
+  if (!found || field.dataset.ease !== undefined) return;
   const { row, control } = found;
   if (field.type === "checkbox") send(commandWith(control, field.checked));
   else if (field.type === "color") send(commandWith(control, field.value.toUpperCase()));
@@ -106,7 +136,7 @@ bench.addEventListener("input", (event) => {
     number.value = valueOf(field).toFixed(found.control.digits);
   }
   const { words, noteText } = field.dataset;
-  if (words) keepLater(words, { do: "set-words", item: words, text: field.value });
+  if (words) keepLater(words, saying(words, field.value));
   if (noteText) keepLater(noteText, { do: "set-note", note: noteText, text: field.value });
   if (field.id === "details-find") search(field.value);
 });
@@ -172,8 +202,12 @@ bench.addEventListener("click", (event) => {
     if (set !== undefined) send(commandWith(found.control, set));
     else if (value !== undefined) send(commandWith(found.control, JSON.parse(value)));
     else if (spot !== undefined) send(commandWith(found.control, JSON.parse(spot)));
-    else send(found.control.command);
+    else if (found.control.command) send(found.control.command);
   }
+  const follow = /** @type {HTMLElement|null} */ (target.closest("[data-follow]"));
+  if (follow) send(JSON.parse(follow.dataset.follow ?? "{}"));
+  const over = /** @type {HTMLElement|null} */ (target.closest("[data-over]"));
+  if (over) pressOver(over);
   const replace = /** @type {HTMLElement|null} */ (target.closest("[data-replace]"));
   if (replace) replaceFrom(replace.dataset.replace ?? "");
   const many = /** @type {HTMLElement|null} */ (target.closest("[data-many]"));
@@ -188,6 +222,44 @@ bench.addEventListener("click", (event) => {
     scope.only = target.closest("#for-one") !== null;
     scopes();
   }
+});
+
+/** A press on what stands beside a property that can change over time. @param {HTMLElement} part */
+function pressOver(part) {
+  const holder = /** @type {HTMLElement} */ (part.closest("[data-points]"));
+  const { points, here, ...of } = JSON.parse(holder.dataset.points ?? "{}");
+  const at = gridTicks(model.time);
+  if (part.dataset.over === "point")
+    send(
+      here
+        ? { do: "remove-point", at, ...of }
+        : { do: "add-point", at, only: scope.only && Boolean(of.format), ...of },
+    );
+  else {
+    const half = 0.5 / model.fps;
+    const way = part.dataset.over === "next" ? 1 : -1;
+    const ahead = points.filter((/** @type {number} */ point) => (point - model.time) * way > half);
+    if (ahead.length)
+      moveTo(Math.round((way > 0 ? Math.min(...ahead) : Math.max(...ahead)) * model.fps), { follow: true });
+  }
+}
+
+bench.addEventListener("change", (event) => {
+  const choice = /** @type {HTMLElement} */ (event.target);
+  const holder =
+    choice instanceof HTMLSelectElement &&
+    choice.dataset.ease !== undefined &&
+    choice.closest("[data-points]");
+  if (!(holder instanceof HTMLElement)) return;
+  const { item, name, format } = JSON.parse(holder.dataset.points ?? "{}");
+  send({
+    do: "set-point",
+    item,
+    name,
+    format,
+    at: gridTicks(model.time),
+    ease: /** @type {HTMLSelectElement} */ (choice).value,
+  });
 });
 
 /* ---- groups ---- */
@@ -246,12 +318,13 @@ function dress() {
   groups();
   scopes();
   drawCurve();
+  offer();
 }
 
 /** Asks the server for the details of what is selected. */
 async function fetchDetails() {
   const chosen = [...model.selected].join(",");
-  const url = `${model.url}/details?selected=${chosen}&format=${model.format}`;
+  const url = `${model.url}/details?selected=${chosen}&format=${model.format}&frame=${model.frame}`;
   const response = await fetch(url, { headers: { "X-Glow": "1" } }).catch(() => null);
   // Something else may have been selected, or changed, while the answer was on its way.
   if (!response?.ok || chosen !== [...model.selected].join(",")) return;
@@ -267,4 +340,14 @@ on("selected", () => {
   if (model.selected.size) showFace("details");
 });
 on("format", fetchDetails);
+let moved = 0;
+on("moved", () => {
+  clearTimeout(moved);
+  // What changes over time is shown as it is at the playhead, once that rests.
+  if (!model.playing && bench.querySelector(".is-moving"))
+    moved = setTimeout(() => {
+      if (!bench.contains(document.activeElement) || !document.activeElement?.matches("input.num, textarea"))
+        fetchDetails();
+    }, 120);
+});
 on("changed", dress);

@@ -38,7 +38,8 @@ const onGrid = (/** @type {number} */ time) => Math.round(time * model.fps) / mo
 function trim(event, it, edge) {
   const { row, lane } = it;
   const sound = lane === "sound";
-  const most = row.length + ((edge === "end" ? row.after : row.before) ?? 0);
+  const before = lane === "main" ? (row.before ?? 0) : Math.min(row.before ?? 0, row.start);
+  const most = row.length + (edge === "end" ? (row.after ?? 0) : before);
   const times = snapTimes(new Set([row.id]));
   const together = model.selected.has(row.id) && model.selected.size > 1 ? [...model.selected] : null;
   const end = endOf(row);

@@ -159,7 +159,7 @@ const table = [
     keys: ["alt+m"],
     shown: "Alt M",
     label: "Mute it",
-    run: () => withSubject(({ row }) => ({ do: "set-gain", item: row.id, muted: !row.muted })),
+    run: () => withSubject(({ row }) => ({ do: "set", items: [row.id], values: { muted: !row.muted } })),
   },
   {
     keys: ["alt+ArrowUp", "alt+ArrowDown"],

@@ -8,6 +8,7 @@ import "./live.js";
 import "./marquee.js";
 import "./overview.js";
 import "./panes.js";
+import "./points.js";
 import "./scrubsound.js";
 import "./shelf.js";
 import "./ties.js";

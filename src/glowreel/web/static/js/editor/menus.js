@@ -8,6 +8,7 @@ import { sceneMenu } from "./scenemenu.js";
 import { headMenu, trackMenu } from "./trackmenu.js";
 import { clock, gridTicks, known, model, moveTo, select, ticks } from "./model.js";
 import { markRange } from "./range.js";
+import { canGiveLook, copyLook, giveLook } from "./look.js";
 import { replaceFrom } from "./replace.js";
 import { timeAt, zoomSelected } from "./timeline.js";
 
@@ -101,6 +102,7 @@ function clipEntries(it) {
       keys: "M",
       run: () => send({ do: "break-scene", clip: row.id }),
     },
+    ...looks(row.id),
     ...common(),
     {
       label: "Select the whole scene",
@@ -121,6 +123,12 @@ function clipEntries(it) {
     },
   ];
 }
+
+/** The look of one thing for others. @param {string} id @returns {Entry[]} */
+const looks = (id) => [
+  { label: "Copy its look", icon: "brush", run: () => copyLook(id) },
+  { label: "Give it the copied look", icon: "brush-fill", off: !canGiveLook(), run: giveLook },
+];
 
 /** Detaches the sound of a clip; attaches it again where it has been. @param {string} id */
 export async function toggleSound(id) {
@@ -175,6 +183,13 @@ function itemEntries(it) {
       off,
       run: () => send({ do: "step-track", item: row.id, by: 1 }),
     },
+    {
+      label: "Replace with …",
+      icon: "arrow-left-right",
+      keys: "Q",
+      off: off || !row.media,
+      run: () => replaceFrom(row.id),
+    },
     ...(lane === "sound"
       ? [
           {
@@ -182,10 +197,11 @@ function itemEntries(it) {
             icon: "volume-mute",
             keys: "Alt M",
             off,
-            run: () => send({ do: "set-gain", item: row.id, muted: !row.muted }),
+            run: () => send({ do: "set", items: [row.id], values: { muted: !row.muted } }),
           },
         ]
       : []),
+    ...looks(row.id),
     ...common(),
     {
       label: "Remove and close the gap",
@@ -202,7 +218,9 @@ function thingMenu(beside, id, point) {
   const it = known.get(id);
   if (!it) return;
   if (!model.selected.has(id)) select([id]);
-  const many = model.selected.size > 1 ? [{ title: `${model.selected.size} selected` }, ...common()] : null;
+  const give = looks(id).slice(1);
+  const many =
+    model.selected.size > 1 ? [{ title: `${model.selected.size} selected` }, ...give, ...common()] : null;
   openMenu(beside, it.row.label, many ?? (it.lane === "main" ? clipEntries(it) : itemEntries(it)), point);
 }
 

@@ -3,11 +3,12 @@
 
 /**
  * @typedef {{id: string, name: string, wide: number, high: number, safe: number[]}} Format
- * @typedef {{x: number, y: number, w: number, h: number, size: number, wrap: number, turn: number, own: boolean}} Box
+ * @typedef {{x: number, y: number, w: number, h: number, size: number, wrap: number, turn: number, own: boolean, way?: (Box & {at: number})[]}} Box
  * @typedef {{id: string, kind: string, label: string, start: number, length: number, source?: number, media?: string,
  *   after?: number, before?: number, of?: number, tiles?: number, step?: number, sounding?: boolean, muted?: boolean,
  *   gain?: number, fadeIn?: number, fadeOut?: number, tied?: string, to?: string, group?: string, fast?: string,
- *   map?: number[][], roll?: [number, number], arrive?: number, leave?: number}} Row
+ *   map?: number[][], roll?: [number, number], arrive?: number, leave?: number, hidden?: boolean,
+ *   own?: string[], curves?: {name: string, label: string, format: string, points: [number, string][]}[]}} Row
  * @typedef {{id: string, kind: "layer"|"sound", locked: boolean, hidden: boolean, rows: Row[]}} Track
  * @typedef {{after: string, at: number, kind: string, length: number, heldBefore: number, heldBehind: number}} Cut
  * @typedef {{id: string, name: string, start: number, length: number, clips: number}} Scene
@@ -17,6 +18,8 @@
  *   select: string[], sentence: string, notice: string}} State
  * @typedef {{row: Row, lane: "main"|"layer"|"sound", track: Track|null, place: number}} Known
  */
+
+import { stateWith } from "./state.js";
 
 const root = /** @type {HTMLElement} */ (document.getElementById("editor"));
 /** Ticks in a second: times on their way to the server are whole numbers of these. */
@@ -148,11 +151,14 @@ export function select(ids, options = {}) {
 
 /** Reads the state again after the server has answered. */
 export function refresh() {
-  model.state = read();
+  const state = stateWith(model.state, read());
+  if (!state) return false;
+  model.state = state;
   learn();
   if (!model.state.formats.some((format) => format.id === model.format))
     model.format = model.state.formats[0].id;
   model.selected = new Set(model.state.select);
   if (model.frame > Math.max(0, model.frameCount - 1)) model.frame = Math.max(0, model.frameCount - 1);
   tell("changed");
+  return true;
 }

@@ -22,15 +22,16 @@ const wanted = () => known.get(clip)?.row.length ?? 0;
 
 /** Opens the sheet for a clip. @param {string} id */
 export function replaceFrom(id) {
-  if (known.get(id)?.lane !== "main") {
-    note("Only clips of the main track are replaced. Select one first.");
+  const row = known.get(id)?.row;
+  if (!row || (!row.media && row.kind !== "filler")) {
+    note("Select something that holds footage, a photo or a sound first.");
     return;
   }
   clip = id;
   material = null;
   fit.hidden = true;
   sheet.showModal();
-  /** @type {any} */ (window).htmx.ajax("GET", `${model.url}/material`, {
+  /** @type {any} */ (window).htmx.ajax("GET", `${model.url}/material?for=${row.kind}`, {
     target: "#material",
     swap: "outerHTML",
   });
@@ -96,8 +97,8 @@ function finish() {
   const how = /** @type {HTMLInputElement|null} */ (shorter.querySelector("input:checked"))?.value ?? "slow";
   sheet.close();
   send({
-    do: "replace-clip",
-    clip,
+    do: "replace",
+    item: clip,
     media: material.id,
     source_in: material.seconds > wanted() ? ticks(start) : 0,
     shorter: how,

@@ -2,7 +2,7 @@
 /** The stage: fits the frame, and lets layers be selected, moved, sized, wrapped and turned on it. */
 
 import { send } from "./commands.js";
-import { endOf, known, model, on, remember, remembered, select, currentFormat } from "./model.js";
+import { currentFormat, endOf, gridTicks, known, model, on, remember, remembered, select } from "./model.js";
 
 const stage = /** @type {HTMLElement} */ (document.getElementById("stage"));
 const fit = /** @type {HTMLElement} */ (document.getElementById("stage-fit"));
@@ -44,7 +44,26 @@ const visible = () => {
     .flatMap((id) => known.get(id)?.row ?? [])
     .filter((row) => at >= row.start && at < endOf(row));
 };
-const boxOf = (/** @type {string} */ id) => model.state.boxes[model.format]?.[id];
+/** Where a layer lies at the playhead. @param {string} id */
+function boxOf(id) {
+  const box = model.state.boxes[model.format]?.[id];
+  const row = known.get(id)?.row;
+  if (!box?.way || !row) return box;
+  const at = model.time - row.start;
+  const next = box.way.findIndex((/** @type {{at: number}} */ place) => place.at > at);
+  if (next < 0) return box.way[box.way.length - 1];
+  if (next === 0) return box.way[0];
+  const [before, after] = [box.way[next - 1], box.way[next]];
+  const share = (at - before.at) / (after.at - before.at);
+  const between = (/** @type {"x"|"y"|"w"|"h"|"size"|"wrap"|"turn"} */ name) =>
+    before[name] + (after[name] - before[name]) * share;
+  return {
+    ...before,
+    ...Object.fromEntries(
+      ["x", "y", "w", "h", "size", "wrap", "turn"].map((name) => [name, between(/** @type {any} */ (name))]),
+    ),
+  };
+}
 
 /** Draws boxes to click, and the handles of the selected layer. */
 export function handles() {
@@ -343,6 +362,7 @@ export function place(id, box, extra = {}) {
     width: box.w,
     height: box.h,
     only: scope.only,
+    at: gridTicks(model.time),
     ...extra,
   });
 }

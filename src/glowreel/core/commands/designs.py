@@ -1,0 +1,90 @@
+"""Designs: putting one on, and filling the pictures in it. What other fields say is set by `Set`, as `field.<name>`.
+
+```
+AddDesign    at 4 s        →  ......[design].......      its description goes into the promo, so that it is complete
+FillPicture  [▨][▨]  left  →  [photo][▨]                 without material: the cell is empty again
+```
+Refused: designs there are not, fields that hold no picture, sounds where a picture is needed.
+"""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import Field
+
+from glowreel.core.commands.base import Command, Context, Outcome, called, with_media
+from glowreel.core.commands.change import put_item, replace_item
+from glowreel.core.commands.layers import start_anchor
+from glowreel.core.commands.roles import MediaId, Target, TrackId
+from glowreel.core.commands.setting import reason
+from glowreel.core.document import Item, Promo
+from glowreel.core.errors import Missing, Refusal
+from glowreel.core.source import Source
+from glowreel.core.time import Ticks, ticks
+from glowreel.core.timeline import timeline
+
+STANDS = {"pin": (0.0, 1.0), "place": (0.09, -0.12)}
+"""Where a new design that does not fill the frame stands."""
+
+
+class AddDesign(Command):
+    """Puts a design at a time, tied to the clip under it, as long as it says; `fields` are what its fields say."""
+
+    do: Literal["add-design"] = "add-design"
+    design: str = Field(max_length=40)
+    at: Ticks = 0
+    track: TrackId | None = None
+    fields: dict[str, str] = Field(default={}, max_length=30)
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        design = context.designs.get(self.design) or promo.designs.get(self.design)
+        if design is None:
+            raise Missing("no-design", f"There is no design called “{self.design}”.", "Choose another one.")
+        values: dict[str, Any] = {} if design.frame == "full" else dict(STANDS)
+        try:
+            for name, said in self.fields.items():
+                row = design.row(name)
+                if row is None:
+                    raise Refusal("no-field", f"{design.name} has no field called “{name}”.", "Leave it out.")
+                values[f"field.{name}"] = row.check(said)
+        except ValueError as error:
+            raise Refusal("bad-value", f"That cannot be: {reason(error)}.", "Choose another value.") from error
+        # What stands in a design until it is filled is kept with the part, so that it is found and can be changed.
+        for row in design.rows():
+            values.setdefault(row.name, row.default)
+        item = Item(
+            id=context.new_id("i"), kind="design", name=design.name, design=design.id,
+            anchor=start_anchor(promo, self.at), values=values,
+            length=max(promo.rate.frame, promo.rate.snap(ticks(design.length))),
+        )  # fmt: skip
+        known = promo.changed(designs={**promo.designs, design.id: promo.designs.get(design.id, design)})
+        made = put_item(known, item, self.track, context.new_id)
+        return Outcome(made, f"Put on the design {design.name}", (item.id,), frozenset({item.id}))
+
+
+class FillPicture(Command):
+    """Puts material in a picture of a design, from `source_in` on; without material, the place is empty again."""
+
+    do: Literal["fill-picture"] = "fill-picture"
+    item: Target
+    name: str = Field(max_length=40)
+    media: MediaId | None = None
+    source_in: Ticks = 0
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        item = timeline(promo).find_item(self.item)
+        design = promo.designs.get(item.design or "")
+        field = design.fields.get(self.name) if design is not None else None
+        if field is None or field.kind != "picture":
+            raise Refusal("no-field", f"{called(promo, item)} has no place for a picture called “{self.name}”.")
+        fills = {name: fill for name, fill in item.fills.items() if name != self.name}
+        if self.media is None:
+            made = replace_item(promo, item.id, lambda i: i.changed(fills=fills))
+            return Outcome(made, f"Emptied {field.label.lower()} of {called(promo, item)}", (item.id,))
+        media = context.find(self.media)
+        if media.kind == "sound":
+            raise Refusal("no-picture", f"{media.name} has no picture.", "Choose footage or a photo.")
+        fills[self.name] = Source(media=media.id, at=min(self.source_in, max(0, media.length - 1)) - item.into)
+        made = replace_item(with_media(promo, media), item.id, lambda i: i.changed(fills=fills))
+        return Outcome(made, f"Put {media.name} in {field.label.lower()} of {called(promo, item)}", (item.id,))

@@ -1,0 +1,309 @@
+"""Setting properties of parts (see `core.properties`), for all formats or one, and copying how something looks.
+
+```
+Set        opacity 100 %  →  50 %                     at 2 s, where it changes over time: a point there
+           “Fly at first light”  →  “Fly”             with `only`: in that format alone
+Reset      opacity 50 %   →  100 %                    with a format: as in the others again
+CopyLook   [plain title] and [yellow title]  →  both yellow, at the same place
+PlaceItem  a box left by a gesture  →  pinned to the nearest corner, edge or middle
+PinItems   pinned anywhere  →  pinned to the top right of the safe area
+```
+Numbers are as stored: places and sizes fractions of the frame's short side, lengths ticks. Refused: what no chosen part
+has, values outside the limits of the row, formats the promo is not made in.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from glowreel.core.commands.base import Command, Context, Outcome, called
+from glowreel.core.commands.change import map_parts
+from glowreel.core.commands.roles import FormatId, Reference, Target
+from glowreel.core.commands.selection import Chosen, still_there
+from glowreel.core.document import Part, Promo
+from glowreel.core.errors import Refusal
+from glowreel.core.formats import Format
+from glowreel.core.layout import Box, in_safe_area, pinned, pushed
+from glowreel.core.place import Place
+from glowreel.core.properties import PROPERTIES, Curve, Point, Property
+from glowreel.core.setting import APart, is_own, row_of, set_to, with_value, without
+from glowreel.core.time import Ticks
+from glowreel.core.timeline import timeline
+from glowreel.core.value import Fraction01
+from glowreel.core.words import FONTS
+
+MAX_VALUES = 40
+
+
+def format_of(promo: Promo, format_id: str) -> Format:
+    found = next((f for f in promo.formats if f.id == format_id), None)
+    if found is None:
+        raise Refusal("gone", "That format is no longer in the promo.", "Choose another one.")
+    return found
+
+
+def moment_of(promo: Promo, part: Part, at: int | None) -> int | None:
+    """A time of the promo as a moment of the part's own time, held inside the part."""
+    if at is None:
+        return None
+    span = timeline(promo).span_of(part)
+    return part.into + min(max(0, at - span.start), span.length)
+
+
+def assigned(part: APart, row: Property, name: str, value: Any, where: str | None, moment: int | None) -> APart:
+    """The part with a value set. Where it changes over time, it is set at the moment alone; `where` is the format that
+    has it for itself. A pair may leave one of its numbers as it is."""
+    there = set_to(part, name, where or "")
+    if row.kind == "spot" and isinstance(value, list | tuple) and None in value:
+        known = row.at(there, moment if moment is not None else part.into)
+        value = [old if new is None else new for new, old in zip(value, known, strict=False)]
+    if isinstance(there, Curve) and moment is not None and not isinstance(value, Curve | dict):
+        here = next((point for point in there.points if point.at == moment), None)
+        made = Point(at=moment, value=value) if here is None else here.changed(value=value)
+        value = there.with_point(made)
+    try:
+        return with_value(part, name, row.check(value), where)
+    except ValueError as error:
+        raise Refusal("bad-value", f"That cannot be: {reason(error)}.", "Choose another value.") from error
+
+
+def reason(error: ValueError) -> str:
+    """What is wrong with a value, in words."""
+    errors = getattr(error, "errors", None)
+    text = str(errors(include_url=False, include_context=False)[0]["msg"]) if errors else str(error)
+    return text.removeprefix("Value error, ").rstrip(".")
+
+
+def place_for(part: Part, row: Property, name: str, format_id: str | None, only: bool) -> str | None:
+    """Which format a value is set for: one alone where it is wanted, or where that one has its own already."""
+    if format_id is None or not row.per_format:
+        return None
+    return format_id if only or is_own(part, name, format_id) else None
+
+
+def _nearest_weight(part: APart, where: str | None) -> APart:
+    """The part with the weight nearest to its own that its font has."""
+    weights = FONTS.get(part.read("font", where or ""))
+    own = part.read("weight", where or "")
+    if weights is None or own in weights:
+        return part
+    return with_value(part, "weight", min(weights, key=lambda weight: abs(weight - own)), where)
+
+
+class Set(Command):
+    """Sets properties of clips and items, by the names of their rows; those that a part has not are passed over.
+
+    With `format`, a value that the format has for itself is set there; with `only`, every one is. Where a property
+    changes over time, `at` says when it has the value: a point is put there. Without it, the curve is gone.
+    """
+
+    do: Literal["set"] = "set"
+    items: Chosen
+    values: Annotated[dict[str, Any], Field(min_length=1, max_length=MAX_VALUES)]
+    format: FormatId | None = None
+    only: bool = False
+    at: Ticks | None = None
+
+    def typing(self) -> str | None:
+        names = list(self.values)
+        text = len(names) == 1 and names[0] in PROPERTIES and PROPERTIES[names[0]].kind == "text"
+        return f"{self.items[0]} {names[0]} {self.format} {self.only}" if text and len(self.items) == 1 else None
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        found = still_there(promo, self.items)
+        if self.format is not None:
+            format_of(promo, self.format)
+        had: set[str] = set()
+
+        def change(part: APart) -> APart:
+            moment = moment_of(promo, part, self.at)
+            for name, value in self.values.items():
+                row = row_of(part, name, promo)
+                if row is None:
+                    continue
+                had.add(name)
+                where = place_for(part, row, name, self.format, self.only)
+                part = assigned(part, row, name, value, where, moment)
+                if name == "font" and "weight" not in self.values:
+                    part = _nearest_weight(part, where)
+            return part
+
+        made = map_parts(promo, found, change)
+        missing = set(self.values) - had
+        if missing:
+            strange = sorted(missing)[0]
+            label = PROPERTIES[strange].label.lower() if strange in PROPERTIES else f"property “{strange}”"
+            raise Refusal("no-property", f"What is selected has no {label}.", "Select something else.")
+        return Outcome(made, self._sentence(made, sorted(found)), self.items)
+
+    def _sentence(self, promo: Promo, found: list[str]) -> str:
+        index = timeline(promo)
+        part = index.find_part(found[0])
+        who = called(promo, part) if len(found) == 1 else f"{len(found)} items"
+        where = f" in {format_of(promo, self.format).name}" if self.only and self.format else ""
+        rows = {name: row for name in self.values if (row := row_of(part, name, promo)) is not None}
+        if len(rows) != 1:
+            return f"Changed {who}{where}"
+        ((name, row),) = rows.items()
+        if row.kind == "text":
+            return f"Wrote {who}{where}"
+        place = place_for(part, row, name, self.format, self.only)
+        value = row.at(set_to(part, name, place or ""), moment_of(promo, part, self.at) or part.into)
+        if row.kind == "flag":
+            return f"{row.verbs[0] if value else row.verbs[1]} {who}{where}"
+        return f"Set {row.label.lower()} of {who} to {row.say(value)}{where}"
+
+
+class Reset(Command):
+    """Puts properties back as the table has them, or, with a format, as the other formats have them. Without names, all
+    of them."""
+
+    do: Literal["reset"] = "reset"
+    items: Chosen
+    names: Annotated[tuple[str, ...], Field(max_length=MAX_VALUES)] = ()
+    format: FormatId | None = None
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        found = still_there(promo, self.items)
+
+        def change(part: APart) -> APart:
+            every = set(part.values_in.get(self.format, {})) if self.format else set(part.values)
+            return without(part, set(self.names) or every, self.format)
+
+        part = timeline(promo).find_part(sorted(found)[0])
+        who = called(promo, part) if len(found) == 1 else f"{len(found)} items"
+        sentence = f"Put {self._what()} of {who} back"
+        if self.format is not None:
+            sentence = f"{self._what().capitalize()} of {who} follows the other formats again"
+            if not self.names:
+                sentence = f"{who} follows the other formats again"
+        return Outcome(map_parts(promo, found, change), sentence, self.items)
+
+    def _what(self) -> str:
+        known = [PROPERTIES[name].label.lower() for name in self.names if name in PROPERTIES]
+        return known[0] if len(known) == 1 else "some of it" if self.names else "all"
+
+
+class CopyLook(Command):
+    """Gives clips and items the look of another one: everything about how it is seen, in every format, with its
+    effects. What a part has no property for is passed over."""
+
+    do: Literal["copy-look"] = "copy-look"
+    source: Reference
+    items: Chosen
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        source = timeline(promo).find_part(self.source)
+        found = still_there(promo, self.items) - {source.id}
+        if not found:
+            raise Refusal("nothing", "There is nothing else to give this look to.", "Select other things as well.")
+
+        def change(part: APart) -> APart:
+            names = {row.name for row in PROPERTIES.values() if row.look and row.of & part.content.traits}
+            shared = {name for name in names if PROPERTIES[name].of & source.content.traits}
+
+            def taken(own: dict[str, Any], others: dict[str, Any]) -> dict[str, Any]:
+                kept = {name: value for name, value in own.items() if name not in shared}
+                return kept | {name: value for name, value in others.items() if name in shared}
+
+            keys = {*source.values_in, *part.values_in}
+            return part.changed(
+                values=taken(part.values, {name: source.set_to(name) for name in shared}),
+                values_in={key: taken(part.values_in.get(key, {}), source.values_in.get(key, {})) for key in keys},
+                effects=tuple(effect.changed(id=context.new_id("e")) for effect in source.effects),
+            )
+
+        made = map_parts(promo, found, change)
+        whom = called(promo, timeline(promo).find_part(min(found))) if len(found) == 1 else f"{len(found)} items"
+        return Outcome(made, f"Gave {whom} the look of {called(promo, source)}", tuple(found))
+
+
+Far = Annotated[float, Field(ge=-8, le=8, allow_inf_nan=False)]
+Large = Annotated[float, Field(gt=0.005, le=8, allow_inf_nan=False)]
+
+
+class PlaceItem(Command):
+    """Puts an item where a gesture left it: its box, in fractions of the frame's short side, in one format.
+
+    The rule then pins it to the nearest corner, edge or middle, so that the other formats follow. With `only`, they
+    do not: the place becomes this format's own. Where its place changes over time, it stays pinned as it is, and the
+    box is where it lies `at` that time.
+    """
+
+    do: Literal["place-item"] = "place-item"
+    item: Target
+    format: FormatId
+    x: Far
+    y: Far
+    width: float = Field(gt=0, le=16, allow_inf_nan=False)
+    height: float = Field(gt=0, le=16, allow_inf_nan=False)
+    size: Large | None = None
+    wrap: Large | None = None
+    turn: float | None = Field(default=None, ge=-3600, le=3600, allow_inf_nan=False)
+    only: bool = False
+    at: Ticks | None = None
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        item = timeline(promo).find_item(self.item)
+        format = format_of(promo, self.format)
+        box = Box(self.x, self.y, self.width, self.height)
+        moving = isinstance(set_to(item, "place", format.id), Curve)
+        old = Place(pin=item.read("pin", format.id)) if row_of(item, "pin") else Place()
+        place = pushed(box, format, old) if moving else pinned(box, format, old)
+        values: dict[str, Any] = {"place": place.push}
+        if not moving and place.pin != old.pin:
+            values["pin"] = place.pin
+        extra = {"size": self.size, "wrap": self.wrap, "turn": self.turn}
+        values |= {name: value for name, value in extra.items() if value is not None and row_of(item, name)}
+        # A point of the frame and the push from there belong together: a format has both for itself, or neither.
+        only = self.only or is_own(item, "pin", format.id) or is_own(item, "place", format.id)
+        if only:
+            values["pin"] = place.pin
+        moment = moment_of(promo, item, self.at)
+
+        def change(part: APart) -> APart:
+            for name, value in values.items():
+                row = row_of(part, name)
+                if row is None:
+                    raise Refusal("no-place", f"{called(promo, item)} has no place in the frame.")
+                own = self.only or (only if name in ("pin", "place") else is_own(part, name, format.id))
+                part = assigned(part, row, name, value, format.id if own else None, moment)
+            return part
+
+        where = f" in {format.name}" if self.only else ""
+        return Outcome(map_parts(promo, {item.id}, change), f"Placed {called(promo, item)}{where}", (item.id,))
+
+
+class PinItems(Command):
+    """Pins items to one of nine points of the safe area: (0, 0) is the top left, (0.5, 0.5) the middle. They grow and
+    turn from where they are pinned."""
+
+    do: Literal["pin-items"] = "pin-items"
+    items: Chosen
+    format: FormatId
+    spot: tuple[Fraction01, Fraction01]
+    only: bool = False
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        found = still_there(promo, self.items)
+        format = format_of(promo, self.format)
+        place = in_safe_area(format, self.spot)
+
+        def change(part: APart) -> APart:
+            for name, value in (("pin", self.spot), ("place", place)):
+                row = row_of(part, name)
+                if row is not None:
+                    only = self.only or is_own(part, "pin", format.id)
+                    where = place_for(part, row, name, format.id, only)
+                    part = assigned(part, row, name, value, where, None)
+            return part
+
+        made = map_parts(promo, found, change)
+        if made == promo and not any(row_of(timeline(promo).find_part(key), "pin") for key in found):
+            raise Refusal("no-place", "What is selected has no place in the frame.", "Select a layer.")
+        where = f" in {format.name}" if self.only else ""
+        part = timeline(promo).find_part(min(found))
+        who = called(promo, part) if len(found) == 1 else f"{len(found)} items"
+        return Outcome(made, f"Placed {who}{where}", self.items)

@@ -1,0 +1,73 @@
+"""Designs in front of the picture: declarative graphics with fields (see `core.design`)."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from glowreel.core.content.kind import Drawn, Kind
+from glowreel.core.content.pictures import source_frame
+from glowreel.core.content.seen import Seen
+from glowreel.core.design.resolve import Filled, resolve
+from glowreel.core.formats import CANON
+from glowreel.core.layout import MARGIN, Box, cropped, placed
+from glowreel.core.properties.kinds import HEX
+from glowreel.core.recipe.model import Composite, DrawPicture
+from glowreel.core.time import seconds
+
+if TYPE_CHECKING:
+    from glowreel.core.document import Part
+    from glowreel.core.media import Media
+
+DONE = 3600.0
+"""Seconds after which every motion of a design is over."""
+
+
+def _filled(seen: Seen, since: float) -> Filled:
+    part, design = seen.part, seen.promo.designs[seen.part.design or ""]
+
+    def text(name: str) -> str:
+        said = part.set_to(f"field.{name}", seen.format.id)
+        return str(design.fields[name].sample if said is None else said)
+
+    def colour(value: str) -> str:
+        if value.startswith("$"):
+            value = text(value[1:])
+        filled = seen.brand.colour(value)
+        return filled if HEX.fullmatch(filled) else seen.brand.colour("accent")
+
+    def picture(name: str, rect: Box) -> DrawPicture | None:
+        source = part.fills.get(name)
+        media = seen.promo.media.get(source.media) if source is not None else None
+        if source is None or media is None or media.kind == "sound":
+            return None
+        box = cropped(rect, media.width, media.height)
+        return DrawPicture(media.hash, media.still, source_frame(media, source, seen.moment), box, not media.alpha)
+
+    aside = max(MARGIN, abs(seen("place")[0])) * CANON
+    return Filled(
+        text, colour, seen.brand.font, picture, seen.measure, seen.format.canon, aside, seen("size"), since
+    )  # fmt: skip
+
+
+def _draws(seen: Seen) -> Drawn:
+    design = seen.promo.designs[seen.part.design or ""]
+    since = DONE if seen.resting else seconds(max(0, seen.moment))
+    size, draw = resolve(design, _filled(seen, since))
+    place = seen.place
+    box = Box(0, 0, *size) if design.frame == "full" else placed(place, seen.format, *size)
+    ops = tuple(draw(box.x, box.y))
+    if place.turn:
+        ops = (Composite(ops, turn=place.turn, about=(box.x + box.width / 2, box.y + box.height / 2)),)
+    return Drawn(ops, box)
+
+
+def _called(part: Part, media: Media | None) -> str:
+    said = [value for name, value in part.values.items() if name.startswith("field.") and not HEX.fullmatch(value)]
+    first = next((value.strip().split("\n")[0] for value in said if value.strip()), part.name)
+    return f"“{first if len(first) <= 32 else first[:31] + '…'}”"
+
+
+DESIGN = Kind(
+    "design", "Design", "an animated graphic with fields, such as a title or a grid", "layer",
+    frozenset({"seen", "placed", "design"}), frozenset(), _called, _draws,
+)  # fmt: skip

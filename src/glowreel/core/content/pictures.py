@@ -1,0 +1,76 @@
+"""Pictures: footage and photos on the main track, and either in front of it."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from glowreel.core.content.kind import Drawn, Kind
+from glowreel.core.content.seen import Seen
+from glowreel.core.layout import framed, picture_size, placed
+from glowreel.core.media import Media
+from glowreel.core.recipe.model import DrawPicture
+from glowreel.core.source import Source
+from glowreel.core.time import TICKS_PER_SECOND
+
+if TYPE_CHECKING:
+    from glowreel.core.document import Part
+
+ON_TIME = 2 * TICKS_PER_SECOND // 1000
+"""How much later than asked for a source frame may begin and still be the one on show."""
+
+
+def source_frame(media: Media, source: Source, moment: int) -> int:
+    """The start of the source frame on show, held at either end of the media; 0 for photos.
+
+    A frame that comes up to 2 ms late counts as on time, so that 29.97 frames a second in a promo of 30 run on and drop
+    one now and then, instead of showing the first one twice. Backwards, frames end where they begin otherwise.
+    """
+    if media.still:
+        return 0
+    last = max(0, media.length - 1)
+    at = min(max(0, source.shown(moment)), last)
+    if media.rate is None:
+        return at
+    late = 0 if source.speed is not None and source.speed.backwards else ON_TIME
+    return media.rate.frame_start(media.rate.frame_floor(min(at + late, last)))
+
+
+def _named(part: Part, media: Media | None) -> str:
+    return media.name if media is not None else part.name
+
+
+def _clip_called(part: Part, media: Media | None) -> str:
+    return part.name or _named(part, media)
+
+
+def _draws_clip(seen: Seen) -> Drawn | None:
+    media, source = seen.media, seen.part.source
+    if media is None or source is None:
+        return None
+    box = framed(seen.framing, seen.format, media.width, media.height)
+    op = DrawPicture(media.hash, media.still, source_frame(media, source, seen.moment), box, not media.alpha)
+    return Drawn((op,), box)
+
+
+def _draws_layer(seen: Seen) -> Drawn | None:
+    media, source = seen.media, seen.part.source
+    if media is None or source is None:
+        return None
+    place = seen.place
+    box = placed(place, seen.format, *picture_size(place, media.width, media.height))
+    at = source_frame(media, source, seen.moment)
+    return Drawn((DrawPicture(media.hash, media.still, at, box, not media.alpha, 1.0, place.turn),), box)
+
+
+FOOTAGE = Kind(
+    "footage", "Footage", "footage on the main track", "main", frozenset({"seen", "framed", "heard"}),
+    frozenset({"footage"}), _clip_called, _draws_clip,
+)  # fmt: skip
+PHOTO = Kind(
+    "photo", "Photo", "a photo on the main track", "main", frozenset({"seen", "framed"}), frozenset({"photo"}),
+    _clip_called, _draws_clip,
+)  # fmt: skip
+PICTURE = Kind(
+    "picture", "Picture layer", "a photo, logo or footage in front of the main track", "layer",
+    frozenset({"seen", "placed"}), frozenset({"footage", "photo"}), _named, _draws_layer,
+)  # fmt: skip

@@ -1,0 +1,151 @@
+"""What a design says. Lengths are fractions of the frame's short side; colours and fonts are roles, values or fields.
+
+```
+design ─ fields      what can be filled: words, colours, pictures
+       ─ arrange     for any shape of frame, or one each for wide, square and tall: a box
+box    ─ words       a field's words, or fixed ones, in a font, size and colour
+       ─ plate       a rectangle, rounded or not, or an ellipse
+       ─ picture     a field's picture, cropped to the box
+       ─ stack       boxes down, across or over one another, with gap and padding
+       ─ grid        boxes in columns and rows that share the room
+```
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, field_validator, model_validator
+
+from glowreel.core.properties.row import Property
+from glowreel.core.roles import COLOUR_ROLES
+from glowreel.core.value import Value
+from glowreel.core.vocabulary import MOTIONS
+from glowreel.core.words import MAX_LETTERS
+
+Name = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[a-z][a-z0-9-]*$")]
+Part01 = Annotated[float, Field(ge=0, le=8, allow_inf_nan=False)]
+Room = Annotated[float, Field(ge=-2, le=2, allow_inf_nan=False)]
+Extent = Part01 | Literal["hug", "fill"]
+Shape = Literal["any", "wide", "square", "tall"]
+MAX_BOXES = 120
+MAX_DEPTH = 12
+FIELD = frozenset({"design"})
+
+
+class FieldOf(Value):
+    """Something to be filled. `sample` stands there until it is; `most` is how many letters words may have."""
+
+    kind: Literal["text", "colour", "picture"]
+    label: str = Field(min_length=1, max_length=40)
+    sample: str = Field(default="", max_length=MAX_LETTERS)
+    most: int = Field(default=200, gt=0, le=MAX_LETTERS)
+
+    def row(self, name: str) -> Property | None:
+        """The field as a property of a part that uses the design; pictures are material and no property."""
+        if self.kind == "picture":
+            return None
+        more: dict[str, Any] = {"high": self.most, "control": "line"} if self.kind == "text" else {}
+        return Property(
+            f"field.{name}", self.label, f"what stands in {self.label.lower()}", self.kind, self.sample, FIELD, "what",
+            per_format=True, **more,
+        )  # fmt: skip
+
+
+class Comes(Value):
+    """How a box comes: one of the motions, `after` seconds, over so many."""
+
+    way: str = "fade"
+    after: float = Field(default=0, ge=0, le=30, allow_inf_nan=False)
+    over: float = Field(default=0.5, gt=0, le=30, allow_inf_nan=False)
+
+    @field_validator("way")
+    @classmethod
+    def _known(cls, way: str) -> str:
+        if way not in MOTIONS:
+            raise ValueError(f"there is no motion called “{way}”")
+        return way
+
+
+class Box(Value):
+    """One box; see the module for what each kind uses. `colour` and `font` may be `$field`."""
+
+    kind: Literal["words", "plate", "picture", "stack", "grid"]
+    field: Name | None = None
+    text: str = Field(default="", max_length=MAX_LETTERS)
+    font: str = "body"
+    weight: int = Field(default=600, ge=100, le=900)
+    size: float = Field(default=0.06, gt=0.005, le=2, allow_inf_nan=False)
+    line: float = Field(default=1.1, ge=0.7, le=3, allow_inf_nan=False)
+    lines: int = Field(default=0, ge=0, le=20)
+    colour: str = "ink"
+    opacity: float = Field(default=1, ge=0, le=1, allow_inf_nan=False)
+    align: Literal["left", "centre", "right"] = "left"
+    round: Literal["", "corners", "ellipse"] = ""
+    radius: Part01 = 0
+    width: Extent = "hug"
+    height: Extent = "hug"
+    direction: Literal["down", "across", "over"] = "down"
+    keep: Literal["start", "middle", "end"] = "start"
+    gap: Room = 0
+    pad: tuple[Room, Room] = (0, 0)
+    columns: int = Field(default=1, ge=1, le=6)
+    turn: float = Field(default=0, ge=-360, le=360, allow_inf_nan=False)
+    comes: Comes | None = None
+    boxes: tuple[Box, ...] = Field(default=(), max_length=30)
+
+    @field_validator("colour")
+    @classmethod
+    def _a_colour(cls, colour: str) -> str:
+        if not (colour in COLOUR_ROLES or colour.startswith("$") or (colour.startswith("#") and len(colour) == 7)):
+            raise ValueError(f"“{colour}” is neither a role, a field nor a colour")
+        return colour
+
+
+class Design(Value):
+    """A design by itself. `frame` says whether it takes as much room as it needs, or the whole frame."""
+
+    id: Name
+    name: str = Field(min_length=1, max_length=60)
+    meaning: str = Field(min_length=1, max_length=160)
+    purpose: Literal["title", "call-out", "grid", "caption", "end-card"] = "title"
+    frame: Literal["hug", "full"] = "hug"
+    length: float = Field(default=3, gt=0, le=600, allow_inf_nan=False)
+    fields: dict[Name, FieldOf] = Field(default={}, max_length=30)
+    arrange: dict[Shape, Box] = Field(min_length=1)
+
+    @model_validator(mode="after")
+    def _whole(self) -> Design:
+        for shape, box in self.arrange.items():
+            found = _all(box)
+            if len(found) > MAX_BOXES:
+                raise ValueError(f"a design has at most {MAX_BOXES} boxes")
+            named = {one.field for one in found if one.field} | {
+                one.colour[1:] for one in found if one.colour.startswith("$")
+            }
+            missing = named - set(self.fields)
+            if missing:
+                raise ValueError(f"the arrangement for {shape} uses a field that is not there: {sorted(missing)[0]}")
+        if "any" not in self.arrange and set(self.arrange) != {"wide", "square", "tall"}:
+            raise ValueError("a design is arranged for any shape, or for wide, square and tall")
+        return self
+
+    def rows(self) -> list[Property]:
+        """Its fields as properties."""
+        return [row for name, field in self.fields.items() if (row := field.row(name)) is not None]
+
+    def row(self, name: str) -> Property | None:
+        """The property `field.<name>`."""
+        field = self.fields.get(name.removeprefix("field."))
+        return field.row(name.removeprefix("field.")) if field is not None else None
+
+    def for_shape(self, ratio: float) -> Box:
+        """The arrangement for a frame so many times as wide as high."""
+        shape: Shape = "wide" if ratio > 1.2 else "tall" if ratio < 0.84 else "square"
+        return self.arrange.get(shape) or self.arrange["any"]
+
+
+def _all(box: Box, depth: int = 0) -> list[Box]:
+    if depth > MAX_DEPTH:
+        raise ValueError(f"boxes lie at most {MAX_DEPTH} deep")
+    return [box, *(inner for child in box.boxes for inner in _all(child, depth + 1))]

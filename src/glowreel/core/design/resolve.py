@@ -1,0 +1,255 @@
+"""From a design and the values of its fields to drawing operations, laid out by rule in any shape of frame.
+
+Each box first says how large it wants to be in the room there is; then it is given a rectangle and draws itself there.
+All lengths in canonical units (short side 1080).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+
+from glowreel.core.design.model import Box, Design
+from glowreel.core.formats import CANON
+from glowreel.core.layout import Box as Rect
+from glowreel.core.layout import Measure
+from glowreel.core.recipe.model import Composite, DrawPicture, DrawShape, DrawWords, Op, Window
+from glowreel.core.recipe.transitions import RISE, moved
+from glowreel.core.words import Words
+
+SHRINK = 0.94
+SMALLEST = 0.4
+"""Words that have more lines than they may are set smaller by steps, to no less than this share of their size."""
+
+
+@dataclass(frozen=True)
+class Filled:
+    """What a design is resolved with: its fields, and what fills roles; `aside` is how much of the frame's width stays
+    free beside it on either side. `picture` gives the operation that draws a
+    field's picture over a rectangle, or nothing where the field is empty."""
+
+    text: Callable[[str], str]
+    colour: Callable[[str], str]
+    font: Callable[[str], str]
+    picture: Callable[[str, Rect], DrawPicture | None]
+    measure: Measure
+    frame: tuple[float, float]
+    aside: float
+    scale: float
+    since: float
+    """Seconds of the part's own time; past all motion where it is shown at rest."""
+
+
+@dataclass
+class _Laid:
+    """A box with the room it wants, and its children's."""
+
+    box: Box
+    width: float
+    height: float
+    words: Words | None = None
+    size: float = 0.0
+    wrap: float = 0.0
+    children: list[_Laid] = field(default_factory=list)
+
+
+def resolve(design: Design, filled: Filled) -> tuple[tuple[float, float], Callable[[float, float], list[Op]]]:
+    """The size that a design takes, and how it is drawn with its top left corner at a point."""
+    width, height = filled.frame
+    root = design.for_shape(width / height)
+    if design.frame == "full":
+        laid = _wanted(root, width, height, filled)
+        laid = replace(laid, width=width, height=height)
+    else:
+        laid = _wanted(root, max(CANON * 0.2, width - 2 * filled.aside), height, filled)
+
+    def draw(x: float, y: float) -> list[Op]:
+        return _drawn(laid, Rect(x, y, laid.width, laid.height), filled)
+
+    return (laid.width, laid.height), draw
+
+
+def _units(value: float, filled: Filled) -> float:
+    return value * CANON * filled.scale
+
+
+def _wanted(box: Box, room: float, high: float, filled: Filled) -> _Laid:
+    """How large a box wants to be, in the room there is."""
+    if isinstance(box.width, float | int):
+        room = min(room, _units(box.width, filled))
+    if box.kind == "words":
+        return _words(box, room, filled)
+    if box.kind in ("stack", "grid"):
+        return _stacked(box, room, high, filled)
+    width = _extent(box.width, room, filled)
+    height = _extent(box.height, high, filled)
+    return _Laid(box, width, height)
+
+
+def _extent(extent: float | str, room: float, filled: Filled) -> float:
+    if isinstance(extent, str):
+        return room if extent == "fill" else 0.0
+    return min(room, _units(extent, filled)) if extent else 0.0
+
+
+def _words(box: Box, room: float, filled: Filled) -> _Laid:
+    text = filled.text(box.field) if box.field else box.text
+    if not text.strip():
+        return _Laid(box, 0.0, 0.0)
+    words = Words(text, filled.font(box.font), box.weight, filled.colour(box.colour), box.align, box.line)
+    size = _units(box.size, filled)
+    least = size * SMALLEST
+    width, height = filled.measure(words, size, room)
+    while box.lines and size > least and height > (box.lines + 0.5) * size * box.line:
+        size *= SHRINK
+        width, height = filled.measure(words, size, room)
+    return _Laid(box, room if box.width == "fill" else width, height, words, size, room)
+
+
+def _stacked(box: Box, room: float, high: float, filled: Filled) -> _Laid:
+    pad_x, pad_y = (_units(pad, filled) for pad in box.pad)
+    gap = _units(box.gap, filled)
+    inner = max(1.0, room - 2 * pad_x)
+    count = max(1, len(box.boxes))
+    if box.kind == "grid":
+        rows = -(-count // box.columns)
+        cell = (inner - gap * (box.columns - 1)) / box.columns, (high - 2 * pad_y - gap * (rows - 1)) / rows
+        children = [_wanted(child, cell[0], cell[1], filled) for child in box.boxes]
+        return _Laid(box, room, high, children=children)
+    children, left = [], inner
+    for child in box.boxes:
+        laid = _wanted(child, left if box.direction == "across" else inner, high - 2 * pad_y, filled)
+        children.append(laid)
+        if box.direction == "across":
+            left = max(1.0, left - laid.width - gap)
+    shown = [child for child in children if not _empty(child)]
+    gaps = gap * max(0, len(shown) - 1)
+    # What fills the room takes that of the others.
+    widths = [child.width for child in shown if child.box.width != "fill"] or [0.0]
+    heights = [child.height for child in shown if child.box.height != "fill"] or [0.0]
+    width = sum(widths) + gaps if box.direction == "across" else max(widths)
+    height = sum(heights) + gaps if box.direction == "down" else max(heights)
+    width = room if box.width == "fill" else width + 2 * pad_x
+    height = high if box.height == "fill" else height + 2 * pad_y
+    if isinstance(box.width, float | int) and box.width:
+        width = _units(box.width, filled)
+    if isinstance(box.height, float | int) and box.height:
+        height = _units(box.height, filled)
+    return _Laid(box, width, height, children=children)
+
+
+def _empty(laid: _Laid) -> bool:
+    """Whether it is words that say nothing: they take no room and no gap."""
+    return laid.box.kind == "words" and laid.words is None
+
+
+def _drawn(laid: _Laid, rect: Rect, filled: Filled) -> list[Op]:
+    """A box in a rectangle, as it is at this moment of its coming."""
+    box = laid.box
+    ops = _itself(laid, rect, filled)
+    for child, place in zip(laid.children, _places(laid, rect, filled), strict=True):
+        if not _empty(child):
+            ops += _drawn(child, place, filled)
+    if box.opacity < 1 or box.turn:
+        about = (rect.x + rect.width / 2, rect.y + rect.height / 2)
+        ops = [Composite(tuple(ops), opacity=box.opacity, turn=box.turn, about=about)] if ops else []
+    return _coming(box, ops, rect, filled) if box.comes is not None and ops else ops
+
+
+def _itself(laid: _Laid, rect: Rect, filled: Filled) -> list[Op]:
+    box = laid.box
+    if laid.words is not None:
+        height = filled.measure(laid.words, laid.size, laid.wrap)[1]
+        width = filled.measure(laid.words, laid.size, laid.wrap)[0]
+        aside = {"left": 0.0, "centre": (rect.width - width) / 2, "right": rect.width - width}[box.align]
+        return [DrawWords(laid.words, laid.size, laid.wrap, Rect(rect.x + aside, rect.y, width, height))]
+    if box.kind == "plate":
+        return [DrawShape(rect, filled.colour(box.colour), _units(box.radius, filled), box.round == "ellipse")]
+    if box.kind == "picture" and box.field:
+        op = filled.picture(box.field, rect)
+        if op is None:
+            return [DrawShape(rect, filled.colour(box.colour), _units(box.radius, filled))]
+        window = Window(rect.x, rect.y, rect.width, rect.height, radius=_units(box.radius, filled))
+        return [Composite((op,), window=window)]
+    return []
+
+
+def _places(laid: _Laid, rect: Rect, filled: Filled) -> list[Rect]:
+    """Where the children of a box lie in its rectangle."""
+    box = laid.box
+    pad_x, pad_y = (_units(pad, filled) for pad in box.pad)
+    gap = _units(box.gap, filled)
+    inner = Rect(rect.x + pad_x, rect.y + pad_y, rect.width - 2 * pad_x, rect.height - 2 * pad_y)
+    if box.kind == "grid":
+        return _cells(laid, inner, gap)
+    if box.direction == "over":
+        return [_kept(child, rect if _fills(child) else inner, box.keep) for child in laid.children]
+    found, at = [], 0.0
+    down = box.direction == "down"
+    shown = [child for child in laid.children if not _empty(child)]
+    lengths = [child.height if down else child.width for child in shown]
+    fixed = [
+        n for child, n in zip(shown, lengths, strict=True) if (child.box.height if down else child.box.width) != "fill"
+    ]
+    spare = (inner.height if down else inner.width) - sum(fixed) - gap * max(0, len(shown) - 1)
+    share = max(0.0, spare / max(1, len(shown) - len(fixed)))
+    for child in laid.children:
+        length = share if _extent_along(child, down) == "fill" else child.height if down else child.width
+        across = inner.width if down else inner.height
+        wide = across if _extent_along(child, not down) == "fill" else child.width if down else child.height
+        aside = {"start": 0.0, "middle": (across - wide) / 2, "end": across - wide}[box.keep]
+        place = (
+            Rect(inner.x + aside, inner.y + at, wide, length)
+            if down
+            else Rect(inner.x + at, inner.y + aside, length, wide)
+        )
+        found.append(place)
+        at += 0.0 if _empty(child) else length + gap
+    return found
+
+
+def _extent_along(laid: _Laid, down: bool) -> float | str:
+    return laid.box.height if down else laid.box.width
+
+
+def _fills(laid: _Laid) -> bool:
+    return laid.box.width == "fill" and laid.box.height == "fill"
+
+
+def _kept(child: _Laid, inner: Rect, keep: str) -> Rect:
+    width = inner.width if child.box.width == "fill" else child.width
+    height = inner.height if child.box.height == "fill" else child.height
+    share = {"start": 0.0, "middle": 0.5, "end": 1.0}[keep]
+    return Rect(inner.x + (inner.width - width) * share, inner.y + (inner.height - height) * share, width, height)
+
+
+def _cells(laid: _Laid, inner: Rect, gap: float) -> list[Rect]:
+    columns = laid.box.columns
+    rows = -(-max(1, len(laid.children)) // columns)
+    width = (inner.width - gap * (columns - 1)) / columns
+    height = (inner.height - gap * (rows - 1)) / rows
+    found = []
+    for n, _ in enumerate(laid.children):
+        row, column = divmod(n, columns)
+        # The last row shares the whole width among those it has.
+        left = len(laid.children) - row * columns
+        wide = width if left >= columns else (inner.width - gap * (left - 1)) / left
+        found.append(Rect(inner.x + column * (wide + gap), inner.y + row * (height + gap), wide, height))
+    return found
+
+
+def _coming(box: Box, ops: list[Op], rect: Rect, filled: Filled) -> list[Op]:
+    """Operations on their way, by the same motions as layers have."""
+    comes = box.comes
+    assert comes is not None
+    share = (filled.since - comes.after) / comes.over
+    if share >= 1:
+        return ops
+    if share <= 0:
+        return []
+    eased = round(1 - (1 - share) ** 3, 6)
+    if comes.way in ("fade", "rise"):
+        shift = RISE * CANON * (1 - eased) if comes.way == "rise" else 0.0
+        return [Composite(tuple(ops), opacity=eased, dy=round(shift, 6))]
+    whole: Op = Composite(tuple(ops))
+    return [moved(whole, rect, comes.way, eased, filled.frame, leaving=False)]

@@ -1,0 +1,176 @@
+"""The kinds of values that a property can have: what is allowed, what lies between two, and how one is spoken."""
+
+from __future__ import annotations
+
+import math
+import re
+from typing import TYPE_CHECKING, Any
+
+from glowreel.core.colour import mixed
+from glowreel.core.roles import COLOUR_ROLES
+from glowreel.core.time import MAX_TICKS, seconds
+
+if TYPE_CHECKING:
+    from glowreel.core.properties.row import Property
+
+HEX = re.compile(r"#[0-9A-Fa-f]{6}")
+
+
+class ValueKind:
+    """What all kinds share; a kind overrides what is different in it."""
+
+    def check(self, row: Property, value: Any) -> Any:
+        """The value in its stored form. Raises `ValueError` with words for the person who gave it."""
+        raise NotImplementedError
+
+    def mix(self, first: Any, second: Any, share: float) -> Any:
+        """What lies between two values. What has nothing in between keeps the first until the second is there."""
+        return first if share < 1 else second
+
+    def say(self, row: Property, value: Any) -> str:
+        return str(value)
+
+    def _number(self, row: Property, value: Any) -> float:
+        if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
+            raise ValueError(f"{row.label.lower()} is a number")
+        if not row.low <= value <= row.high:
+            least, most = (self.in_unit(row, limit) for limit in (row.low, row.high))
+            raise ValueError(f"{row.label.lower()} goes from {least} to {most}")
+        return float(value)
+
+    @staticmethod
+    def in_unit(row: Property, value: float) -> str:
+        """A number as people read it."""
+        shown = f"{value / row.scale:.{row.digits}f}"
+        shown = shown.rstrip("0").rstrip(".") if "." in shown else shown
+        space = "" if row.unit in ("%", "°", "×", "") else " "
+        return f"{shown}{space}{row.unit}"
+
+
+class Number(ValueKind):
+    """A number within limits; a share, a size, a gain, or an angle, where 720° are two turns."""
+
+    def check(self, row: Property, value: Any) -> float:
+        return self._number(row, value)
+
+    def mix(self, first: float, second: float, share: float) -> float:
+        return round(first + (second - first) * share, 6)
+
+    def say(self, row: Property, value: float) -> str:
+        return self.in_unit(row, value)
+
+
+class Whole(ValueKind):
+    """A whole number, such as the weight of letters."""
+
+    def check(self, row: Property, value: Any) -> int:
+        return round(self._number(row, value))
+
+    def mix(self, first: int, second: int, share: float) -> int:
+        return round(first + (second - first) * share)
+
+    def say(self, row: Property, value: int) -> str:
+        return self.in_unit(row, value)
+
+
+class Lasting(ValueKind):
+    """A length of time in ticks."""
+
+    def check(self, row: Property, value: Any) -> int:
+        if isinstance(value, bool) or not isinstance(value, int) or not 0 <= value <= MAX_TICKS:
+            raise ValueError(f"{row.label.lower()} is a length of time")
+        return value
+
+    def say(self, row: Property, value: int) -> str:
+        return f"{seconds(value):.2f} s"
+
+
+class Spot(ValueKind):
+    """A pair of numbers: across and down. Between two lies the straight way."""
+
+    def check(self, row: Property, value: Any) -> tuple[float, float]:
+        if not isinstance(value, list | tuple) or len(value) != 2:
+            raise ValueError(f"{row.label.lower()} is a pair of numbers")
+        return self._number(row, value[0]), self._number(row, value[1])
+
+    def mix(self, first: tuple[float, float], second: tuple[float, float], share: float) -> tuple[float, float]:
+        across, down = (round(a + (b - a) * share, 6) for a, b in zip(first, second, strict=True))
+        return across, down
+
+    def say(self, row: Property, value: tuple[float, float]) -> str:
+        return " and ".join(self.in_unit(row, part) for part in value)
+
+
+class ColourKind(ValueKind):
+    """`#RRGGBB`, or a role that the promo's brand fills. Where a row allows it, none."""
+
+    def check(self, row: Property, value: Any) -> str:
+        if isinstance(value, str) and (HEX.fullmatch(value) or value in COLOUR_ROLES or (value == "" and row.empty)):
+            return value
+        raise ValueError(f"{row.label.lower()} is a colour such as #F6B73C, or one of {', '.join(COLOUR_ROLES)}")
+
+    def mix(self, first: str, second: str, share: float) -> str:
+        # Roles are filled in before values are mixed; a box that is not there yet comes when it is.
+        if HEX.fullmatch(first) and HEX.fullmatch(second):
+            return mixed(first, second, share)
+        return super().mix(first, second, share)  # type: ignore[no-any-return]
+
+    def say(self, row: Property, value: str) -> str:
+        return value or "none"
+
+
+class Choice(ValueKind):
+    """One of a few."""
+
+    def check(self, row: Property, value: Any) -> Any:
+        if not any(value == choice for choice, _ in row.choices):
+            raise ValueError(f"{row.label.lower()} is one of {', '.join(str(choice) for choice, _ in row.choices)}")
+        return value
+
+    def say(self, row: Property, value: Any) -> str:
+        return next((words.lower() for choice, words in row.choices if choice == value), str(value))
+
+
+class Flag(ValueKind):
+    """On or off."""
+
+    def check(self, row: Property, value: Any) -> bool:
+        if not isinstance(value, bool):
+            raise ValueError(f"{row.label.lower()} is on or off")
+        return value
+
+    def say(self, row: Property, value: bool) -> str:
+        return row.switched[0] if value else row.switched[1]
+
+
+class Text(ValueKind):
+    """Words, in lines. What cannot be printed is left out."""
+
+    def check(self, row: Property, value: Any) -> str:
+        if not isinstance(value, str):
+            raise ValueError(f"{row.label.lower()} is text")
+        text = value.replace("\r\n", "\n").replace("\r", "\n")
+        text = "".join(letter for letter in text if letter == "\n" or ord(letter) >= 32)
+        if len(text) > row.high:
+            raise ValueError(f"{row.label.lower()} has at most {row.high:g} letters")
+        return text
+
+    def say(self, row: Property, value: str) -> str:
+        first = value.strip().split("\n")[0]
+        return f"“{first if len(first) <= 60 else first[:59] + '…'}”"
+
+
+class Font(ValueKind):
+    """A family of letters, or a role that the promo's brand fills. One that is not here falls back when it is drawn,
+    and is never a reason not to open a promo."""
+
+    def check(self, row: Property, value: Any) -> str:
+        if not isinstance(value, str) or not value.strip() or len(value) > 80 or not value.isprintable():
+            raise ValueError("a font is the name of a family")
+        return value
+
+
+VALUE_KINDS: dict[str, ValueKind] = {
+    "number": Number(), "whole": Whole(), "length": Lasting(), "spot": Spot(), "colour": ColourKind(),
+    "choice": Choice(), "flag": Flag(), "text": Text(), "font": Font(),
+}  # fmt: skip

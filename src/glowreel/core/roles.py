@@ -1,0 +1,60 @@
+"""Roles: what a colour or a font is for. Parts and designs name roles; the promo's brand says what fills them.
+
+A promo keeps its brand as values and not as a link, so that it looks the same wherever it is opened.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field, field_validator
+
+from glowreel.core.value import Colour, Id, Value
+
+COLOUR_ROLES: dict[str, tuple[str, str]] = {
+    "ground": ("what things stand on", "#2C2A4A"),
+    "ink": ("words and lines on the ground", "#FFFCF6"),
+    "accent": ("what should be seen first", "#F6B73C"),
+    "second": ("a second accent beside the first", "#C8430B"),
+    "paper": ("a light ground", "#F6F1E7"),
+    "dark": ("words on a light ground", "#23201C"),
+}
+"""Each role with its meaning and the colour where the brand has none."""
+
+FONT_ROLES: dict[str, tuple[str, str]] = {
+    "heading": ("large words that are read first", "Bricolage Grotesque"),
+    "body": ("all other words", "Instrument Sans"),
+    "aside": ("a word that should stand out by its manner", "Caveat"),
+}
+"""Each role with its meaning and the family where the brand has none."""
+
+LOGO_ROLES: dict[str, str] = {"logo": "the whole logo", "mark": "its sign alone"}
+
+
+class Brand(Value):
+    """What fills the roles in one promo. A role left out has the colour or family that comes with the program."""
+
+    name: str = Field(default="", max_length=80)
+    colours: Annotated[dict[str, Colour], Field(max_length=40)] = {}
+    fonts: Annotated[dict[str, str], Field(max_length=20)] = {}
+    logos: Annotated[dict[str, Id], Field(max_length=20)] = {}
+
+    @field_validator("colours", "fonts", "logos")
+    @classmethod
+    def _known(cls, filled: dict[str, str]) -> dict[str, str]:
+        strange = set(filled) - {*COLOUR_ROLES, *FONT_ROLES, *LOGO_ROLES}
+        if strange:
+            raise ValueError(f"there is no role “{sorted(strange)[0]}”")
+        return filled
+
+    def colour(self, value: str) -> str:
+        """The colour that a value means: itself, or what fills its role."""
+        if value in COLOUR_ROLES:
+            return self.colours.get(value, COLOUR_ROLES[value][1])
+        return value
+
+    def font(self, value: str) -> str:
+        """The family that a value means: itself, or what fills its role."""
+        if value in FONT_ROLES:
+            return self.fonts.get(value, FONT_ROLES[value][1])
+        return value

@@ -1,0 +1,126 @@
+"""What a property of a part is set to, and parts with it set otherwise; for one format alone or for all.
+
+A name is that of a row, or `<effect>.<parameter>` for an effect on the part.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from glowreel.core.document import Part, Promo
+from glowreel.core.effects import EFFECTS
+from glowreel.core.properties import PROPERTIES, Curve, Point, Property
+from glowreel.core.properties.values import FIELD
+
+APart = TypeVar("APart", bound=Part)
+
+
+def row_of(part: Part, name: str, promo: Promo | None = None) -> Property | None:
+    """The row of a property that the part has; None where it has none of that name. What a design's fields may be is
+    known to the promo that holds it."""
+    key, dot, parameter = name.partition(".")
+    if name.startswith(FIELD):
+        design = promo.designs.get(part.design or "") if promo is not None else None
+        return design.row(name) if design is not None else None
+    if dot:
+        effect = next((effect for effect in part.effects if effect.id == key), None)
+        return EFFECTS[effect.kind].parameter(parameter) if effect is not None else None
+    row = PROPERTIES.get(name)
+    return row if row is not None and row.of & part.content.traits else None
+
+
+def is_own(part: Part, name: str, format_id: str) -> bool:
+    """Whether a format has a value of its own."""
+    return name in part.values_in.get(format_id, {})
+
+
+def set_to(part: Part, name: str, format_id: str = "") -> Any:
+    """The constant or curve of a property in a format."""
+    key, dot, parameter = name.partition(".")
+    if not dot or name.startswith(FIELD):
+        return part.set_to(name, format_id)
+    effect = next(effect for effect in part.effects if effect.id == key)
+    row = EFFECTS[effect.kind].parameter(parameter)
+    assert row is not None
+    return effect.values.get(parameter, row.default)
+
+
+def value_at(part: Part, name: str, format_id: str, moment: int) -> Any:
+    """The value of a property in a format at a moment of the part's own time."""
+    row, value = row_of(part, name), set_to(part, name, format_id)
+    return row.at(value, moment) if row is not None else value
+
+
+def with_value(part: APart, name: str, value: Any, format_id: str | None = None) -> APart:
+    """The part with a property set, in one format alone where one is given. Raises `ValueError` for a bad value."""
+    key, dot, parameter = name.partition(".")
+    if dot and not name.startswith(FIELD):
+        effects = tuple(
+            effect.changed(values={**effect.values, parameter: value}) if effect.id == key else effect
+            for effect in part.effects
+        )
+        return part.changed(effects=effects)
+    if format_id is not None:
+        own = {**part.values_in.get(format_id, {}), name: value}
+        return part.changed(values_in={**part.values_in, format_id: own})
+    return part.having(**{name: value})
+
+
+def without(part: APart, names: set[str], format_id: str | None = None) -> APart:
+    """The part with properties as the table has them, or as the other formats have them."""
+    if format_id is not None:
+        left = {name: value for name, value in part.values_in.get(format_id, {}).items() if name not in names}
+        others = {key: values for key, values in part.values_in.items() if key != format_id}
+        return part.changed(values_in={**others, format_id: left} if left else others)
+    made = part.changed(values={name: value for name, value in part.values.items() if name not in names})
+    for effect in part.effects:
+        rest = {n: v for n, v in effect.values.items() if f"{effect.id}.{n}" not in names}
+        if rest != effect.values:
+            changed = tuple(e.changed(values=rest) if e.id == effect.id else e for e in made.effects)
+            made = made.changed(effects=changed)
+    return made
+
+
+def curves(part: Part) -> list[tuple[str, str, Curve]]:
+    """Everything of a part that changes over time: (property, format or nothing, curve)."""
+    found = [(name, "", value) for name, value in part.values.items()]
+    found += [(name, key, value) for key, values in part.values_in.items() for name, value in values.items()]
+    found += [(f"{effect.id}.{n}", "", value) for effect in part.effects for n, value in effect.values.items()]
+    return [(name, key, value) for name, key, value in found if isinstance(value, Curve)]
+
+
+def at_end(part: APart, *, start: bool, end: bool) -> APart:
+    """What is left of a part when it is cut: what belongs to an end only where it has that end."""
+    gone = {
+        row.name for row in PROPERTIES.values() if (row.end == "start" and not start) or (row.end == "end" and not end)
+    }
+    return without(part, gone) if gone & set(part.values) else part
+
+
+def with_curves(part: APart, change: Callable[[Curve, Property], Any]) -> APart:
+    """The part with everything that changes over time passed through `change`."""
+    made = part
+    for name, key, curve in curves(part):
+        row = row_of(part, name)
+        assert row is not None
+        made = with_value(made, name, change(curve, row), key or None)
+    return made
+
+
+def rebased(part: APart, length: int) -> APart:
+    """The part, about to last `length`, with its own time beginning at 0 and its points at the same shares of it."""
+
+    def moved(curve: Curve, row: Property) -> Curve:
+        points: dict[int, Point] = {}
+        for point in curve.points:
+            at = (point.at - part.into) * length // part.length
+            points[at] = point.changed(at=at)
+        return Curve(points=tuple(points.values()))
+
+    return with_curves(part, moved).changed(into=0)
+
+
+def stilled(part: APart, moment: int) -> APart:
+    """The part with everything that changes over time as it is at a moment."""
+    return with_curves(part, lambda curve, row: row.at(curve, moment))

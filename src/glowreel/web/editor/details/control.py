@@ -1,0 +1,114 @@
+"""What a line of Details is: a control with its value, unit, limits and command.
+
+The page knows kinds of controls and nothing of what they mean: it puts the value into the command at `param` and sends
+it.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+import orjson
+
+from glowreel.core.time import seconds
+
+Kind = Literal["number", "choice", "switches", "flag", "colour", "nine", "press"]
+SWATCHES = ("#FFFFFF", "#C8430B", "#F6B73C", "#2F6F87", "#2C2A4A")
+"""Colours that are offered first."""
+
+
+@dataclass(frozen=True)
+class Over:
+    """How a property changes over time: its points as times of the promo in seconds, whether one is at the playhead,
+    how it goes on from there, and the commands that the page sends."""
+
+    name: str
+    points: tuple[float, ...] = ()
+    here: bool = False
+    ease: str = "straight"
+    eases: tuple[tuple[str, str], ...] = ()
+    command: dict[str, Any] = field(default_factory=dict)
+
+    @property
+    def data(self) -> str:
+        return orjson.dumps({"name": self.name, "points": self.points, "here": self.here, **self.command}).decode()
+
+
+@dataclass(frozen=True)
+class Control:
+    """One line of Details.
+
+    `value` is as shown; `sent` says what becomes of it on the way: a number times `scale`, ticks of a second, ticks on
+    the frame grid. `default` is what a double press on the label brings back. `scoped` ones obey the choice between
+    all formats and this one; one that this format has for itself has in `follow` the command that ends that. `over`
+    tells how it changes over time, where it can. `mixed` ones are different in the things selected.
+    """
+
+    id: str
+    label: str
+    kind: Kind
+    value: Any
+    command: dict[str, Any]
+    param: str = ""
+    unit: str = ""
+    sent: Literal["plain", "number", "ticks", "grid"] = "plain"
+    scale: float = 1.0
+    low: float = 0.0
+    high: float = 1.0
+    step: float = 1.0
+    digits: int = 0
+    default: Any = None
+    slider: Literal["", "straight", "log"] = ""
+    choices: tuple[tuple[Any, str], ...] = ()
+    icons: dict[Any, str] = field(default_factory=dict)
+    hint: str = ""
+    find: str = ""
+    scoped: bool = False
+    disabled: bool = False
+    placeholder: str = ""
+    follow: dict[str, Any] | None = None
+    over: Over | None = None
+    empty: bool = False
+    mixed: bool = False
+
+    @property
+    def shown(self) -> str:
+        """The value as it stands in its field; nothing where the things selected differ."""
+        if self.mixed:
+            return ""
+        return f"{self.value:.{self.digits}f}" if isinstance(self.value, float | int) else str(self.value)
+
+    @property
+    def data(self) -> str:
+        """JSON for the page: what it needs to send a value."""
+        found = {name: getattr(self, name) for name, usual in USUAL.items() if getattr(self, name) != usual}
+        # What is set by name is put together by the page, which knows what is selected.
+        if self.command["do"] != "set":
+            found["command"] = self.command
+        if self.over is not None and self.over.points:
+            found["moving"] = True
+        return orjson.dumps(found).decode()
+
+
+USUAL = {
+    "param": "", "sent": "plain", "scale": 1.0, "low": 0.0, "high": 1.0, "step": 1.0, "digits": 0, "default": None,
+    "scoped": False, "unit": "",
+}  # fmt: skip
+"""What the page takes a control to be where it is not said; the same stands in `details.js`."""
+
+
+@dataclass(frozen=True)
+class Group:
+    """Controls under one heading; `open` until somebody shuts it."""
+
+    id: str
+    title: str
+    controls: tuple[Control, ...]
+    open: bool = True
+
+
+def lasting(id: str, label: str, ticks: int, command: dict[str, Any], param: str, **more: Any) -> Control:
+    """A time or a length, in seconds."""
+    given = {"unit": "s", "sent": "ticks", "low": 0, "high": 21_600, "step": 0.1, "digits": 2, **more}
+    return Control(id, label, "number", seconds(ticks), command, param, **given)

@@ -1,0 +1,159 @@
+"""Details of properties: their controls are made from their rows (see `core.properties`), for one thing or several."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+
+from glowreel.core.document import Effect, Part, Promo
+from glowreel.core.effects import EFFECTS
+from glowreel.core.formats import Format
+from glowreel.core.properties import EASINGS, GROUPS, PROPERTIES, Curve, Property
+from glowreel.core.setting import is_own, set_to
+from glowreel.core.time import seconds
+from glowreel.core.timeline import timeline
+from glowreel.web.editor.details.control import Control, Group, Over
+from glowreel.web.editor.details.timing import own_sound, timing
+
+CONTROLS = {
+    "number": "number", "whole": "number", "length": "number", "spot": "number", "colour": "colour",
+    "choice": "choice", "font": "choice", "flag": "flag", "text": "text",
+}  # fmt: skip
+"""The control of each kind of value, where a row does not name one."""
+EASES = tuple((name, words) for name, (words, _) in EASINGS.items())
+
+
+@dataclass(frozen=True)
+class Details:
+    """The groups of the things selected, in one format, at a time of the promo in ticks."""
+
+    promo: Promo
+    format: Format
+    parts: tuple[Part, ...]
+    at: int = 0
+
+    @property
+    def scoped(self) -> bool:
+        """Whether anything can be set for one format alone."""
+        return len(self.promo.formats) > 1 and any(row.per_format for row in self._rows())
+
+    def groups(self) -> list[Group]:
+        """Every group that has something in it."""
+        found: dict[str, list[Control]] = {key: [] for key in GROUPS}
+        for row in self._rows():
+            if row.group and row.kind != "text" and not self._pointless(row):
+                found[row.group] += self._controls(row)
+        if len(self.parts) == 1:
+            found["sound"] += own_sound(self.promo, self.parts[0])
+            found["time"] += timing(self.promo, self.parts[0])
+        groups = [Group(key, GROUPS[key], tuple(controls)) for key, controls in found.items() if controls]
+        return [*groups, *(self._effect(effect) for effect in (self.parts[0].effects if len(self.parts) == 1 else ()))]
+
+    def _rows(self) -> list[Property]:
+        """The properties that all of them have."""
+        traits = [part.content.traits for part in self.parts]
+        rows = [row for row in PROPERTIES.values() if all(row.of & own for own in traits)]
+        return [row for row in rows if row.group != "sound" or all(self._sounding(part) for part in self.parts)]
+
+    def _sounding(self, part: Part) -> bool:
+        media = self.promo.media.get(part.media or "")
+        return media is not None and media.sounding
+
+    def _pointless(self, row: Property) -> bool:
+        """Whether it says how long something takes that does not happen."""
+        way = {"arrive_length": "arrives", "leave_length": "leaves"}.get(row.name)
+        return way is not None and all(part.read(way) == "none" for part in self.parts)
+
+    def _moment(self, part: Part) -> int:
+        span = timeline(self.promo).span_of(part)
+        return part.into + min(max(0, self.at - span.start), span.length)
+
+    def _controls(self, row: Property) -> Iterable[Control]:
+        values = [row.at(set_to(part, row.name, self.format.id), self._moment(part)) for part in self.parts]
+        same = all(value == values[0] for value in values)
+        if row.kind != "spot" or row.control:
+            yield self._control(row, row.name, values[0], same)
+            return
+        for axis in range(2):
+            yield self._control(row, f"{row.name}.{axis}", values[0][axis], same, axis)
+
+    def _control(self, row: Property, name: str, value: Any, same: bool, axis: int | None = None) -> Control:
+        items = [part.id for part in self.parts]
+        command: dict[str, Any] = {"do": "set", "items": items, "format": self.format.id, "only": False}
+        command["values"] = {row.name: [None, None] if axis is not None else None}
+        param = f"values/{name.replace('.', '/')}"
+        if row.control == "nine":
+            command = {"do": "pin-items", "items": items, "format": self.format.id, "only": False}
+            param = "spot"
+        own = any(is_own(part, row.name, self.format.id) for part in self.parts)
+        names = [row.name, "place"] if row.name == "pin" else [row.name]
+        follow = {"do": "reset", "items": items, "names": names, "format": self.format.id} if own else None
+        default = row.default_for(self.parts[0].kind)
+        return control_of(
+            row, f"p-{name.replace('.', '-')}", value, command, param, axis=axis, follow=follow, mixed=not same,
+            default=default, over=self._over(row, axis), choices=self._choices(row),
+            scoped=row.per_format and len(self.promo.formats) > 1,
+        )  # fmt: skip
+
+    def _choices(self, row: Property) -> tuple[tuple[Any, str], ...]:
+        if row.choices_of is None:
+            return row.choices
+        return row.choices_of(lambda name: self.parts[0].read(name, self.format.id))
+
+    def _over(self, row: Property, axis: int | None = None) -> Over | None:
+        """How it changes over time, for one thing; a pair has it once."""
+        if not row.over_time or len(self.parts) > 1 or axis:
+            return None
+        return over_of(self.promo, self.parts[0], row.name, self.format.id, self.at)
+
+    def _effect(self, effect: Effect) -> Group:
+        part = self.parts[0]
+        controls = []
+        for row in EFFECTS[effect.kind].parameters:
+            name = f"{effect.id}.{row.name}"
+            command = {"do": "set", "items": [part.id], "values": {name: None}}
+            value = effect.read(row.name, self._moment(part))
+            over = over_of(self.promo, part, name, self.format.id, self.at) if row.over_time else None
+            controls.append(control_of(row, f"p-{name.replace('.', '-')}", value, command, f"values/{name}",
+                                       default=row.default, over=over, choices=row.choices))  # fmt: skip
+        remove = {"do": "remove-effect", "item": part.id, "effect": effect.id}
+        controls.append(Control(f"p-{effect.id}-off", "", "press", "Take it off", remove))
+        return Group(f"effect-{effect.kind}", EFFECTS[effect.kind].label, tuple(controls))
+
+
+def over_of(promo: Promo, part: Part, name: str, format_id: str, at: int) -> Over:
+    """How a property of a part changes over time, as the page needs it."""
+    value = set_to(part, name, format_id)
+    command = {"item": part.id, "format": format_id}
+    if not isinstance(value, Curve):
+        return Over(name, eases=EASES, command=command)
+    begin = timeline(promo).span_of(part).start - part.into
+    half = promo.rate.frame // 2
+    here = next((point for point in value.points if abs(begin + point.at - at) <= half), None)
+    times = tuple(round(seconds(begin + point.at), 6) for point in value.points)
+    return Over(name, times, here is not None, here.ease if here else "straight", EASES, command)
+
+
+def control_of(
+    row: Property, key: str, value: Any, command: dict[str, Any], param: str, *, default: Any, axis: int | None = None,
+    **more: Any,
+) -> Control:  # fmt: skip
+    """The control of a row."""
+    kind: Any = row.control if row.control in ("choice", "switches", "nine") else CONTROLS[row.kind]
+    label = row.axes[axis] if axis is not None else row.label
+    shared: dict[str, Any] = {"icons": dict(row.icons), "hint": row.hint, "find": row.find, "empty": row.empty, **more}
+    default = default[axis] if axis is not None else default
+    if kind != "number":
+        return Control(key, label, kind, value, command, param, default=default, **shared)
+    if row.kind == "length":
+        return Control(
+            key, label, kind, seconds(value), command, param, unit="s", sent="ticks", low=0, high=row.high,
+            step=row.step, digits=row.digits, default=seconds(default), **shared,
+        )  # fmt: skip
+    low, high = (row.low if row.least is None else row.least), (row.high if row.most is None else row.most)
+    return Control(
+        key, label, kind, round(value / row.scale, 3), command, param, unit=row.unit, sent="number", scale=row.scale,
+        low=round(low / row.scale, 3), high=round(high / row.scale, 3), step=row.step, digits=row.digits,
+        default=round(default / row.scale, 3), slider=row.slider, **shared,
+    )  # fmt: skip

@@ -1,0 +1,45 @@
+"""Values of any property, made from its row: the random editor knows no property by name."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from hypothesis import strategies as st
+
+from glowreel.core.properties import EASINGS, Property
+from glowreel.core.roles import COLOUR_ROLES
+from glowreel.core.time import ticks
+
+
+def constants(row: Property) -> st.SearchStrategy[Any]:
+    """Values that the row allows."""
+    numbers = st.floats(row.low, row.high, allow_nan=False).map(lambda number: round(number, 4))
+    numbers = numbers.map(lambda number: min(row.high, max(row.low, number)))
+    return {
+        "number": numbers,
+        "whole": st.integers(int(row.low), int(row.high)),
+        "length": st.integers(0, ticks(4)),
+        "spot": st.tuples(numbers, numbers).map(list),
+        "colour": st.sampled_from(["#C8430B", "#F6B73C", "#2c2a4a", *COLOUR_ROLES, *([""] if row.empty else [])]),
+        "choice": st.sampled_from([choice for choice, _ in row.choices] or [None]),
+        "flag": st.booleans(),
+        "text": st.text(max_size=40),
+        "font": st.sampled_from(["Fraunces", "heading", "Something Else"]),
+    }[row.kind]
+
+
+def curves(row: Property) -> st.SearchStrategy[Any]:
+    """A few points in the part's own time."""
+    point = st.tuples(st.integers(-ticks(5), ticks(15)), constants(row), st.sampled_from(list(EASINGS)))
+    points = st.lists(point, min_size=1, max_size=4, unique_by=lambda known: known[0])
+    return points.map(_curve)
+
+
+def _curve(points: list[tuple[int, Any, str]]) -> dict[str, Any]:
+    ordered = sorted(points, key=lambda point: point[0])
+    return {"points": [{"at": at, "value": value, "ease": ease} for at, value, ease in ordered]}
+
+
+def values_of(row: Property) -> st.SearchStrategy[Any]:
+    """A constant, or a curve where the row allows one."""
+    return constants(row) | curves(row) if row.over_time else constants(row)
