@@ -16,11 +16,14 @@ from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import SHIPPED
 from glowreel.core.properties import EASINGS, PROPERTIES, Property
 from glowreel.core.roles import COLOUR_ROLES, FONT_ROLES, LOGO_ROLES
+from glowreel.core.slots import SLOT_KINDS
 from glowreel.core.time import MAX_TICKS, seconds
 from glowreel.core.vocabulary import MOTIONS, TRANSITIONS
 from glowreel.core.words import FONTS
+from glowreel.designs import shipped
 from glowreel.engine.makers import MAKERS
 from glowreel.limited.limits import LIMITS
+from glowreel.services.access import ROLES, VERBS
 
 Row = dict[str, str]
 
@@ -154,6 +157,25 @@ TABLES: dict[str, Table] = {
         lambda: [
             {"name": kind.name, "meaning": kind.meaning, "takes": ", ".join(sorted(kind.media)) or "nothing"}
             for kind in KINDS.values()
+        ],
+    ),
+    "slots": Table(
+        "what can be marked to be filled", ("name", "meaning", "holds"),
+        lambda: [{"name": name, "meaning": k.meaning, "holds": k.holds} for name, k in SLOT_KINDS.items()],
+    ),
+    "designs": Table(
+        "animated graphics with fields, that are put on and filled", ("name", "meaning", "purpose", "fields"),
+        lambda: [
+            {"name": d.id, "meaning": d.meaning, "purpose": d.purpose,
+             "fields": ", ".join(f"{name} ({f.kind})" for name, f in d.fields.items())}
+            for d in shipped().values()
+        ],
+    ),
+    "rights": Table(
+        "what each role may do with the things of its team", ("name", "meaning", "may"),
+        lambda: [
+            {"name": name, "meaning": words, "may": ", ".join(verb for verb in VERBS if verb in verbs)}
+            for name, (words, verbs) in ROLES.items()
         ],
     ),
     "effects": Table("what can be done to a picture", ("name", "meaning", "parameters"), _effects),

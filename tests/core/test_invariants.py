@@ -19,6 +19,7 @@ from glowreel.core.properties import EASINGS, PROPERTIES, Property
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.recipe.sound import all_voices
 from glowreel.core.rules import check_rules
+from glowreel.core.slots import SLOT_KINDS
 from glowreel.core.time import RATES, Rate, ticks
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TRANSITIONS
@@ -364,6 +365,20 @@ class Edits(RuleBasedStateMachine):
             name = sorted(fields)[n % len(fields)]
             self.do(c.FillPicture(item=item.id, name=name, media=media if n % 3 else None))
             self.do(c.Set(items=(item.id,), values={f"field.{name}": text}, format="tall", only=bool(n % 2)))
+
+    @rule(n=pick, kind=st.sampled_from(sorted(SLOT_KINDS)), media=pictures, text=st.text(max_size=30))
+    def slots(self, n: int, kind: str, media: str, text: str) -> None:
+        thing = self.thing(n)
+        of = ("source", "text", "field.title", "fills.first")[n % 4]
+        self.do(c.MarkSlot(item=thing, of=of, kind=kind, label="Fill me", most=n))
+        if self.table.promo.slots:
+            slot = self.table.promo.slots[n % len(self.table.promo.slots)]
+            before = timeline(self.table.promo)
+            self.do(c.FillSlot(slot=slot.id, text=text, media="song" if kind == "sound" else media))
+            after = timeline(self.table.promo)
+            assert before.clip_span == after.clip_span, "filling moved something"
+            if n % 3 == 0:
+                self.do(c.UnmarkSlot(slot=slot.id))
 
     @rule(n=pick, other_n=pick)
     def looks(self, n: int, other_n: int) -> None:

@@ -11,6 +11,7 @@ from glowreel.core.limits import LIMITS, check_limits
 from glowreel.core.reading import read_document
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.rules import RULES, check_rules
+from glowreel.core.slots import Slot
 from glowreel.core.time import MAX_TICKS, Rate, ticks
 from tests.core.build import S, Table, measure, media
 from tests.engine.build import promo_of
@@ -100,6 +101,7 @@ def broken(promo: Promo, rule: str) -> Promo:
         "the main track": {"layers": (layers.changed(items=(song,)),), "sounds": ()},
         "what is tied": {"notes": (Note(id="n1", anchor=Tied(clip="gone")),)},
         "items on a track": {"layers": (layers.changed(items=(words, words.changed(**copies))),)},
+        "what is to be filled": {"slots": (Slot(id="q1", part="gone", label="x"),)},
         "clips and layers begin": {"layers": (layers.changed(items=(words.changed(length=S + 1),)),)},
         "a clip, a layer": {"scenes": (scene.changed(clips=(scene.clips[0].changed(kind="photo"), scene.clips[1])),)},
     }

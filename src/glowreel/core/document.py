@@ -29,6 +29,7 @@ from glowreel.core.media import Media
 from glowreel.core.properties import PROPERTIES, Curve, Property
 from glowreel.core.properties.values import FIELD, Values, checked, rows_of
 from glowreel.core.roles import Brand
+from glowreel.core.slots import Slot
 from glowreel.core.source import Source
 from glowreel.core.speed import Moment
 from glowreel.core.time import Length, Rate, Ticks
@@ -273,6 +274,7 @@ class Promo(Value):
     notes: tuple[Note, ...] = Field(default=(), max_length=500)
     media: dict[Id, Media] = {}
     brand: Brand = Brand()
+    slots: tuple[Slot, ...] = Field(default=(), max_length=200)
     designs: Annotated[dict[str, Design], Field(max_length=300)] = {}
     background: Colour = "#000000"
 
@@ -282,6 +284,7 @@ class Promo(Value):
         ids += [item.id for track in (*self.layers, *self.sounds) for item in track.items]
         ids += [scene.id for scene in self.scenes] + [t.id for t in self.transitions]
         ids += [track.id for track in (*self.layers, *self.sounds)] + [note.id for note in self.notes]
+        ids += [slot.id for slot in self.slots]
         if len(set(ids)) != len(ids):
             raise ValueError("two parts of the promo share an identifier")
         missing = {m for m in self.used_media() if m not in self.media}

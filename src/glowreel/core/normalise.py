@@ -5,7 +5,8 @@ tie to a clip that is gone      → tied to the clip that took its place, or fre
 tie beyond its clip's end       → to the clip's last frame
 two items meeting on a track    → the touched one moves to the nearest track with room, or a new one
 empty track, orphan transition  → gone
-media nothing uses              → forgotten
+media and designs nothing uses  → forgotten
+slot of a part that is gone     → gone
 no clips any more               → no opening and no ending
 ```
 Never refused, never changes the main track.
@@ -36,6 +37,8 @@ def normalise(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> 
     used = promo.used_media()
     media = promo.media if used == set(promo.media) else {k: v for k, v in promo.media.items() if k in used}
     changes: dict[str, object] = {"layers": layers, "sounds": sounds, "transitions": transitions, "media": media}
+    if promo.slots:
+        changes["slots"] = tuple(s for s in promo.slots if s.part in index.clip or s.part in index.item)
     designs = promo.used_designs()
     if designs != set(promo.designs):
         changes["designs"] = {key: design for key, design in promo.designs.items() if key in designs}

@@ -61,12 +61,18 @@ def _on_whole_frames(promo: Promo) -> bool:
     return all(rate.snap(span.start) == span.start and rate.snap(span.end) == span.end for span in spans)
 
 
+def _slots_name_parts(promo: Promo) -> bool:
+    index = timeline(promo)
+    return all(slot.part in index.clip or slot.part in index.item for slot in promo.slots)
+
+
 RULES: dict[str, Callable[[Promo], bool]] = {
     "a cut has one transition at most": _one_transition_on_a_cut,
     "the main track holds clips, layer tracks layers and sound tracks sounds": _tracks_hold_their_own,
     "what is tied is tied to a clip that is there": _ties_hold,
     "items on a track never meet": _nothing_meets,
     "a clip, a layer and a sound have material of their kind, and begin inside it": _material_fits,
+    "what is to be filled is there": _slots_name_parts,
     "clips and layers begin and end on whole frames": _on_whole_frames,
 }
 """In the order in which they are checked: the later ones rely on the earlier ones."""

@@ -10,6 +10,8 @@ from pathlib import Path
 import diskcache
 import numpy as np
 
+from glowreel.core.commands import AddDesign, Context, Set, apply
+from glowreel.core.design import Design
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import SHIPPED
@@ -141,6 +143,16 @@ class Preview:
         data = encode(np.hstack(frames))
         self._cache.set(key, data)
         return data
+
+    def design_card(self, design: Design) -> bytes:
+        """A design by itself on a plain ground, as it is when all of it has come."""
+        context = Context(lambda prefix: f"{prefix}-card", designs={design.id: design})
+        promo = Promo(id="card", name="Card", formats=(SHIPPED["wide"],), background="#5B6B86")
+        promo = apply(promo, AddDesign(design=design.id), context).promo
+        middle = {"pin": (0.5, 0.5), "place": (0.0, 0.0), "size": 1.2}
+        promo = apply(promo, Set(items=(promo.items[0].id,), values=middle), context).promo
+        recipe, key = self.recipe(promo, "wide", 0, 180, [item.id for item in promo.items])
+        return self.frame(promo, "wide", recipe, key, 180)
 
     def run(self, promo: Promo, format_id: str, first: int, count: int, short: int) -> Iterator[tuple[str, bytes]]:
         """Frames in a row with their names; one that looks like the one before comes as no bytes."""

@@ -34,6 +34,7 @@ from glowreel.core.commands.scenes import (
 )
 from glowreel.core.commands.selection import Group, MoveItems, TrimBy
 from glowreel.core.commands.setting import CopyLook, PinItems, PlaceItem, Reset, Set
+from glowreel.core.commands.slots import FillSlot, MarkSlot, UnmarkSlot
 from glowreel.core.commands.sound import AddSound, AttachSound, DetachSound
 from glowreel.core.commands.speed import Freeze, SetCurve, SetSpeed
 from glowreel.core.commands.split import Join, SplitAt
@@ -50,6 +51,7 @@ AnyCommand = (
     | Overwrite | Replace | RollCut | Slip | RemoveRange | CloseGap | SetSpeed | SetCurve | Freeze
     | Set | Reset | CopyLook | PlaceItem | PinItems | AddPoint | SetPoint | MovePoint | RemovePoint
     | AddEffect | MoveEffect | RemoveEffect | AddDesign | FillPicture
+    | MarkSlot | UnmarkSlot | FillSlot
     | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge
     | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack
@@ -77,6 +79,7 @@ __all__ = [
     "DetachSound",
     "Duplicate",
     "FillPicture",
+    "FillSlot",
     "Freeze",
     "Group",
     "InsertClips",
@@ -84,6 +87,7 @@ __all__ = [
     "InsertScene",
     "Join",
     "JoinScene",
+    "MarkSlot",
     "MoveClips",
     "MoveEffect",
     "MoveItem",
@@ -126,6 +130,7 @@ __all__ = [
     "TieItem",
     "Trim",
     "TrimBy",
+    "UnmarkSlot",
     "apply",
     "read_command",
 ]

@@ -100,61 +100,67 @@ class Replace(Command):
     shorter: Shorter = "slow"
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
-        index = timeline(promo)
-        old = index.find_part(self.item)
+        old = timeline(promo).find_part(self.item)
         media = context.find(self.media)
-        length = index.span_of(old).length
-        known = with_media(promo, media)
-        new = self._filled(known, old, media)
-        if media.length:
-            start = max(0, min(self.source_in, media.length - length))
-            new = new.changed(source=Source(media=media.id, at=start - new.into))
-            grid = TICKS_PER_SAMPLE if new.content.fine else promo.rate.frame
-            lasts = max(grid, (media.length - start) // grid * grid)
-            if not new.content.fine:
-                lasts = max(grid, promo.rate.frame_start(promo.rate.frame_floor(media.length - start)))
-            if lasts < length:
-                new = self._fitted(new, length, lasts, media)
-        made = map_parts(known, {old.id}, lambda _: new)
+        made = replaced(promo, old, media, self.source_in, self.shorter)
         return Outcome(made, f"Put {media.name} in the place of {called(promo, old)}", (old.id,), frozenset({old.id}))
 
-    def _filled(self, promo: Promo, old: Part, media: Media) -> Part:
-        """The part with the material, from its beginning. On the main track its kind goes with the material."""
-        source = Source(media=media.id, at=-old.into)
-        if isinstance(old, Clip):
-            new = clip_of(media, old.id, promo.rate)
-            kept = {name: value for name, value in old.values.items() if name in rows_of(new.kind)}
-            ways = {
-                key: own
-                for key, values in old.values_in.items()
-                if (own := {name: value for name, value in values.items() if name in rows_of(new.kind)})
-            }
-            return old.changed(kind=new.kind, name=new.name, source=source, values=kept, values_in=ways)
-        if not old.content.media:
-            raise Refusal("no-material", f"{called(promo, old)} holds no material.", "Choose a picture or a sound.")
-        if not old.content.takes(media):
-            lacks = "sound" if old.content.fine else "picture"
-            raise Refusal("no-fit", f"{media.name} has no {lacks}.", f"Choose something with a {lacks}.")
-        return old.changed(source=source)
 
-    def _fitted(self, part: Part, length: int, lasts: int, media: Media) -> Part:
-        assert part.source is not None
-        if self.shorter == "close":
-            return part.changed(length=lasts)
-        if self.shorter == "hold":
-            first, last = part.into, part.into + lasts
-            points = [SpeedPoint(at=at, speed=speed) for at, speed in ((first, UNIT), (last, UNIT), (last, 0))]
-        else:
-            # Rounded down, so that the source is never used up before the end.
-            speed = UNIT * lasts // length
-            if speed < 100:
-                raise Refusal(
-                    "too-short", f"{media.name} is more than ten times too short.", "Hold its last frame, or close up."
-                )
-            points = [SpeedPoint(speed=speed)]
-        start = part.source.at + part.into
-        curve = Speed(points=tuple(points))
-        return part.changed(source=Source(media=media.id, at=start - curve.area(part.into).__ceil__(), speed=curve))
+def replaced(promo: Promo, old: Part, media: Media, source_in: int, shorter: Shorter) -> Promo:
+    """The promo with material in the place of what a part holds, as long as it lasts; see `Replace`."""
+    length = timeline(promo).span_of(old).length
+    known = with_media(promo, media)
+    new = _filled(known, old, media)
+    if media.length:
+        start = max(0, min(source_in, media.length - length))
+        new = new.changed(source=Source(media=media.id, at=start - new.into))
+        rate, left = promo.rate, media.length - start
+        lasts = max(rate.frame, rate.frame_start(rate.frame_floor(left)))
+        if new.content.fine:
+            lasts = max(TICKS_PER_SAMPLE, left // TICKS_PER_SAMPLE * TICKS_PER_SAMPLE)
+        if lasts < length:
+            new = _fitted(new, length, lasts, media, shorter)
+    return map_parts(known, {old.id}, lambda _: new)
+
+
+def _filled(promo: Promo, old: Part, media: Media) -> Part:
+    """The part with the material, from its beginning. On the main track its kind goes with the material."""
+    source = Source(media=media.id, at=-old.into)
+    if isinstance(old, Clip):
+        new = clip_of(media, old.id, promo.rate)
+        kept = {name: value for name, value in old.values.items() if name in rows_of(new.kind)}
+        ways = {
+            key: own
+            for key, values in old.values_in.items()
+            if (own := {name: value for name, value in values.items() if name in rows_of(new.kind)})
+        }
+        return old.changed(kind=new.kind, name=new.name, source=source, values=kept, values_in=ways)
+    if not old.content.media:
+        raise Refusal("no-material", f"{called(promo, old)} holds no material.", "Choose a picture or a sound.")
+    if not old.content.takes(media):
+        lacks = "sound" if old.content.fine else "picture"
+        raise Refusal("no-fit", f"{media.name} has no {lacks}.", f"Choose something with a {lacks}.")
+    return old.changed(source=source)
+
+
+def _fitted(part: Part, length: int, lasts: int, media: Media, shorter: Shorter) -> Part:
+    assert part.source is not None
+    if shorter == "close":
+        return part.changed(length=lasts)
+    if shorter == "hold":
+        first, last = part.into, part.into + lasts
+        points = [SpeedPoint(at=at, speed=speed) for at, speed in ((first, UNIT), (last, UNIT), (last, 0))]
+    else:
+        # Rounded down, so that the source is never used up before the end.
+        speed = UNIT * lasts // length
+        if speed < 100:
+            raise Refusal(
+                "too-short", f"{media.name} is more than ten times too short.", "Hold its last frame, or close up."
+            )
+        points = [SpeedPoint(speed=speed)]
+    start = part.source.at + part.into
+    curve = Speed(points=tuple(points))
+    return part.changed(source=Source(media=media.id, at=start - curve.area(part.into).__ceil__(), speed=curve))
 
 
 class RollCut(Command):

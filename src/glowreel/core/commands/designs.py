@@ -18,8 +18,10 @@ from glowreel.core.commands.change import put_item, replace_item
 from glowreel.core.commands.layers import start_anchor
 from glowreel.core.commands.roles import MediaId, Target, TrackId
 from glowreel.core.commands.setting import reason
-from glowreel.core.document import Item, Promo
+from glowreel.core.design.model import FieldOf
+from glowreel.core.document import Item, Part, Promo
 from glowreel.core.errors import Missing, Refusal
+from glowreel.core.media import Media
 from glowreel.core.source import Source
 from glowreel.core.time import Ticks, ticks
 from glowreel.core.timeline import timeline
@@ -74,17 +76,30 @@ class FillPicture(Command):
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         item = timeline(promo).find_item(self.item)
-        design = promo.designs.get(item.design or "")
-        field = design.fields.get(self.name) if design is not None else None
-        if field is None or field.kind != "picture":
-            raise Refusal("no-field", f"{called(promo, item)} has no place for a picture called “{self.name}”.")
-        fills = {name: fill for name, fill in item.fills.items() if name != self.name}
+        field = _picture(promo, item, self.name)
         if self.media is None:
+            fills = {name: fill for name, fill in item.fills.items() if name != self.name}
             made = replace_item(promo, item.id, lambda i: i.changed(fills=fills))
             return Outcome(made, f"Emptied {field.label.lower()} of {called(promo, item)}", (item.id,))
         media = context.find(self.media)
-        if media.kind == "sound":
-            raise Refusal("no-picture", f"{media.name} has no picture.", "Choose footage or a photo.")
-        fills[self.name] = Source(media=media.id, at=min(self.source_in, max(0, media.length - 1)) - item.into)
-        made = replace_item(with_media(promo, media), item.id, lambda i: i.changed(fills=fills))
+        made = filled_picture(promo, item, self.name, media, self.source_in)
         return Outcome(made, f"Put {media.name} in {field.label.lower()} of {called(promo, item)}", (item.id,))
+
+
+def _picture(promo: Promo, part: Part, name: str) -> FieldOf:
+    """The field of a design that holds a picture; a refusal where there is none of that name."""
+    design = promo.designs.get(part.design or "")
+    field = design.fields.get(name) if design is not None else None
+    if field is None or field.kind != "picture":
+        raise Refusal("no-field", f"{called(promo, part)} has no place for a picture called “{name}”.")
+    return field
+
+
+def filled_picture(promo: Promo, part: Part, name: str, media: Media, source_in: int) -> Promo:
+    """The promo with material in a picture of a design, from a time of it on."""
+    _picture(promo, part, name)
+    if media.kind == "sound":
+        raise Refusal("no-picture", f"{media.name} has no picture.", "Choose footage or a photo.")
+    source = Source(media=media.id, at=min(source_in, max(0, media.length - 1)) - part.into)
+    known = with_media(promo, media)
+    return replace_item(known, part.id, lambda i: i.changed(fills={**i.fills, name: source}))

@@ -69,6 +69,14 @@ def assigned(part: APart, row: Property, name: str, value: Any, where: str | Non
         raise Refusal("bad-value", f"That cannot be: {reason(error)}.", "Choose another value.") from error
 
 
+def with_words(promo: Promo, part: Part, name: str, text: str) -> Promo:
+    """The promo with a property of a part that holds words saying something, in every format."""
+    row = row_of(part, name, promo)
+    if row is None or row.kind != "text":
+        raise Refusal("no-property", f"{called(promo, part)} has no words there.", "Choose something else.")
+    return map_parts(promo, {part.id}, lambda old: assigned(old, row, name, text, None, None))
+
+
 def reason(error: ValueError) -> str:
     """What is wrong with a value, in words."""
     errors = getattr(error, "errors", None)

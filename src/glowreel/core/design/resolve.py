@@ -132,7 +132,7 @@ def _stacked(box: Box, room: float, high: float, filled: Filled) -> _Laid:
     width = room if box.width == "fill" else width + 2 * pad_x
     height = high if box.height == "fill" else height + 2 * pad_y
     if isinstance(box.width, float | int) and box.width:
-        width = _units(box.width, filled)
+        width = room
     if isinstance(box.height, float | int) and box.height:
         height = _units(box.height, filled)
     return _Laid(box, width, height, children=children)

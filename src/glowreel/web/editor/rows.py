@@ -93,8 +93,8 @@ def label(promo: Promo, item: Item) -> str:
     """What an item is called on the timeline."""
     if "text" in rows_of(item.kind):
         return str(item.read("text")).replace("\n", " ")[:80] or "Empty words"
-    media = promo.media.get(item.media or "")
-    return media.name if media else item.content.label
+    called = item.content.called(item, promo.media.get(item.media or ""))
+    return called.strip("“”")
 
 
 def curve_rows(index: Timeline, part: Part) -> list[dict[str, Any]]:

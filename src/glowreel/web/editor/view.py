@@ -16,13 +16,14 @@ from glowreel.core.formats import CANON, SHIPPED, Format
 from glowreel.core.layout import Box
 from glowreel.core.properties.values import rows_of
 from glowreel.core.recipe.picture import part_box
+from glowreel.core.roles import COLOUR_ROLES
 from glowreel.core.setting import curves, is_own
 from glowreel.core.time import TICKS_PER_SECOND, seconds
 from glowreel.core.timeline import Cut, timeline
 from glowreel.engine.typesetting import measure
 from glowreel.services.promos import Opened
 from glowreel.web.editor.changes import changes
-from glowreel.web.editor.details import SWATCHES, Details, Group, promo_controls
+from glowreel.web.editor.details import Details, Group, promo_controls
 from glowreel.web.editor.rows import Row, clip_row, item_row, timeline_rows
 
 BAND = (15.0, 30.0)
@@ -35,18 +36,9 @@ ICONS = {
     "photo": "image",
     "filler": "square",
     "words": "type",
+    "design": "layout-text-window",
     "picture": "image",
     "sound": "music-note",
-}
-
-
-KIND_NAMES = {
-    "footage": "Footage",
-    "photo": "Photo",
-    "filler": "Filler",
-    "words": "Words",
-    "picture": "Picture layer",
-    "sound": "Sound",
 }
 
 
@@ -74,8 +66,7 @@ class View:
         self.at = at
         self.before = before
         self.icons = ICONS
-        self.kind_names = KIND_NAMES
-        self.swatches = SWATCHES
+        self.swatches = [(role, self.promo.brand.colour(role)) for role in COLOUR_ROLES]
         self.format: Format = next((f for f in self.promo.formats if f.id == format_id), self.promo.formats[0])
         self.missing_formats = [f for f in SHIPPED.values() if all(f.id != own.id for own in self.promo.formats)]
 
@@ -202,7 +193,7 @@ class View:
 
 
 def _heads(promo: Promo) -> list[tuple[Track, str, str]]:
-    found = [(t, "layer", "Words" if t.items[0].kind == "words" else "Picture") for t in promo.layers]
+    found = [(t, "layer", "Picture" if t.items[0].materials else "Words") for t in promo.layers]
     found += [(t, "sound", "Sound") for t in promo.sounds]
     return [(t, kind, t.name or name) for t, kind, name in found]
 

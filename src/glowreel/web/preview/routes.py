@@ -14,6 +14,7 @@ from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TRANSITIONS
+from glowreel.designs import shipped
 from glowreel.services import promos
 from glowreel.services.access import authorise
 from glowreel.services.promos import named_media
@@ -108,6 +109,17 @@ def transition(kind: str) -> Response:
         raise Missing("no-kind", "There is no transition of that kind.")
     data = the_preview().transition_strip(found)
     return Response(data, mimetype="image/jpeg", headers={"Cache-Control": FOR_EVER})
+
+
+@blueprint.get("/designs/<key>.jpg")
+@login_required
+def design(key: str) -> Response:
+    """What a shipped design looks like when all of it has come."""
+    found = shipped().get(key)
+    if found is None:
+        raise Missing("no-design", "There is no design of that name.")
+    data = the_preview().design_card(found)
+    return Response(data, mimetype="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
 
 
 @blueprint.get("/promos/<promo_id>/run")

@@ -14,6 +14,7 @@ from flask_login import login_required
 from glowreel.core.commands.transitions import spoken
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.vocabulary import TRANSITIONS
+from glowreel.designs import shipped
 from glowreel.services import shelf, storage
 from glowreel.services.access import authorise
 from glowreel.services.blob_keys import derived
@@ -42,6 +43,10 @@ def _list() -> str:
     if request.args.get("kind") == "transition":
         kinds = [kind for kind in list(TRANSITIONS) if find.lower() in spoken(kind)]
         return render_template("shelf/transitions.html", kinds=kinds)
+    if request.args.get("kind") == "design":
+        wanted = find.lower()
+        designs = [d for d in shipped().values() if wanted in f"{d.name} {d.meaning} {d.purpose}".lower()]
+        return render_template("shelf/designs.html", designs=designs)
     with transaction() as work:
         rows = shelf.list_media(work.session, actor(), find, request.args.get("kind", ""))
     working = any(row.state in ("queued", "running") for row in rows)

@@ -13,9 +13,7 @@ import orjson
 
 from glowreel.core.time import seconds
 
-Kind = Literal["number", "choice", "switches", "flag", "colour", "nine", "press"]
-SWATCHES = ("#FFFFFF", "#C8430B", "#F6B73C", "#2F6F87", "#2C2A4A")
-"""Colours that are offered first."""
+Kind = Literal["number", "choice", "switches", "flag", "colour", "nine", "press", "line", "material"]
 
 
 @dataclass(frozen=True)

@@ -47,8 +47,27 @@ class Details:
         if len(self.parts) == 1:
             found["sound"] += own_sound(self.promo, self.parts[0])
             found["time"] += timing(self.promo, self.parts[0])
-        groups = [Group(key, GROUPS[key], tuple(controls)) for key, controls in found.items() if controls]
+            found["what"] += self._fields(self.parts[0])
+        titles = GROUPS | ({"what": "Fields"} if any(part.design for part in self.parts) else {})
+        groups = [Group(key, titles[key], tuple(controls)) for key, controls in found.items() if controls]
         return [*groups, *(self._effect(effect) for effect in (self.parts[0].effects if len(self.parts) == 1 else ()))]
+
+    def _fields(self, part: Part) -> Iterable[Control]:
+        """The fields of a design."""
+        design = self.promo.designs.get(part.design or "")
+        if design is None:
+            return
+        for name, field in design.fields.items():
+            row = field.row(name)
+            if row is not None:
+                said = set_to(part, row.name, self.format.id)
+                yield self._control(row, row.name, field.sample if said is None else said, True)
+                continue
+            fill = part.fills.get(name)
+            media = self.promo.media.get(fill.media) if fill is not None else None
+            command = {"do": "fill-picture", "item": part.id, "name": name}
+            shown = media.name if media is not None else "empty"
+            yield Control(f"p-field-{name}", field.label, "material", shown, command, "media")
 
     def _rows(self) -> list[Property]:
         """The properties that all of them have."""
@@ -82,7 +101,7 @@ class Details:
         items = [part.id for part in self.parts]
         command: dict[str, Any] = {"do": "set", "items": items, "format": self.format.id, "only": False}
         command["values"] = {row.name: [None, None] if axis is not None else None}
-        param = f"values/{name.replace('.', '/')}"
+        param = f"values/{name}" if axis is None else f"values/{row.name}/{axis}"
         if row.control == "nine":
             command = {"do": "pin-items", "items": items, "format": self.format.id, "only": False}
             param = "spot"
@@ -140,7 +159,7 @@ def control_of(
     **more: Any,
 ) -> Control:  # fmt: skip
     """The control of a row."""
-    kind: Any = row.control if row.control in ("choice", "switches", "nine") else CONTROLS[row.kind]
+    kind: Any = row.control if row.control in ("choice", "switches", "nine", "line") else CONTROLS[row.kind]
     label = row.axes[axis] if axis is not None else row.label
     shared: dict[str, Any] = {"icons": dict(row.icons), "hint": row.hint, "find": row.find, "empty": row.empty, **more}
     default = default[axis] if axis is not None else default

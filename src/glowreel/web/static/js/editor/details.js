@@ -7,7 +7,7 @@ import { send } from "./commands.js";
 import { drawCurve } from "./curve.js";
 import { offer } from "./look.js";
 import { gridTicks, model, moveTo, on, ticks, typed } from "./model.js";
-import { replaceFrom } from "./replace.js";
+import { fillIn, replaceFrom } from "./replace.js";
 import { scope } from "./stage.js";
 import { keepTyped, typed as keepLater } from "./typing.js";
 
@@ -116,7 +116,7 @@ bench.addEventListener("change", (event) => {
     return;
   }
   const found = controlOf(field);
-  if (!found || field.dataset.ease !== undefined) return;
+  if (!found || field.dataset.ease !== undefined || field.dataset.line !== undefined) return;
   const { row, control } = found;
   if (field.type === "checkbox") send(commandWith(control, field.checked));
   else if (field.type === "color") send(commandWith(control, field.value.toUpperCase()));
@@ -134,6 +134,10 @@ bench.addEventListener("input", (event) => {
   if (field.type === "range" && found) {
     const number = /** @type {HTMLInputElement} */ (found.row.querySelector("input.num"));
     number.value = valueOf(field).toFixed(found.control.digits);
+  }
+  if (field.dataset.line && found) {
+    keepLater(field.id, commandWith(found.control, field.value));
+    return;
   }
   const { words, noteText } = field.dataset;
   if (words) keepLater(words, saying(words, field.value));
@@ -208,6 +212,11 @@ bench.addEventListener("click", (event) => {
   if (follow) send(JSON.parse(follow.dataset.follow ?? "{}"));
   const over = /** @type {HTMLElement|null} */ (target.closest("[data-over]"));
   if (over) pressOver(over);
+  const fill = target.closest("[data-fill-in]");
+  if (fill) {
+    const command = controlOf(fill)?.control.command;
+    if (command) fillIn(command);
+  }
   const replace = /** @type {HTMLElement|null} */ (target.closest("[data-replace]"));
   if (replace) replaceFrom(replace.dataset.replace ?? "");
   const many = /** @type {HTMLElement|null} */ (target.closest("[data-many]"));

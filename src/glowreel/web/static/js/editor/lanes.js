@@ -10,6 +10,7 @@ const ICONS = {
   photo: "image",
   filler: "square",
   words: "type",
+  design: "layout-text-window",
   picture: "image",
   sound: "music-note",
 };

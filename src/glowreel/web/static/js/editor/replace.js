@@ -20,18 +20,33 @@ let start = 0;
 
 const wanted = () => known.get(clip)?.row.length ?? 0;
 
-/** Opens the sheet for a clip. @param {string} id */
+/** The command that puts material somewhere else than in a part's place. @type {Record<string, unknown>|null} */
+let filling = null;
+
+/** Opens the sheet for a picture of a design. @param {Record<string, unknown>} command */
+export function fillIn(command) {
+  filling = command;
+  openSheet("picture");
+}
+
+/** Opens the sheet for a clip, layer or sound. @param {string} id */
 export function replaceFrom(id) {
+  filling = null;
   const row = known.get(id)?.row;
   if (!row || (!row.media && row.kind !== "filler")) {
     note("Select something that holds footage, a photo or a sound first.");
     return;
   }
   clip = id;
+  openSheet(row.kind);
+}
+
+/** @param {string} kind what the material is for */
+function openSheet(kind) {
   material = null;
   fit.hidden = true;
   sheet.showModal();
-  /** @type {any} */ (window).htmx.ajax("GET", `${model.url}/material?for=${row.kind}`, {
+  /** @type {any} */ (window).htmx.ajax("GET", `${model.url}/material?for=${kind}`, {
     target: "#material",
     swap: "outerHTML",
   });
@@ -43,8 +58,19 @@ export function replaceFrom(id) {
  * @param {{id: string, kind: string, seconds: number, name: string}} found
  */
 export function replaceWith(id, found) {
+  filling = null;
+  putIn(id, found);
+}
+
+/** @param {string} id @param {{id: string, kind: string, seconds: number, name: string}} found */
+function putIn(id, found) {
   clip = id;
   material = found;
+  if (filling) {
+    sheet.close();
+    send({ ...filling, media: found.id });
+    return;
+  }
   const still = found.kind === "photo" || !found.seconds;
   if (still || Math.abs(found.seconds - wanted()) < 0.05) {
     finish();
@@ -141,7 +167,7 @@ sheet?.addEventListener("click", (event) => {
   if (!pick) return;
   for (const other of sheet.querySelectorAll("[data-material]"))
     other.setAttribute("aria-pressed", String(other === pick));
-  replaceWith(clip, {
+  putIn(clip, {
     id: pick.dataset.material ?? "",
     kind: pick.dataset.kind ?? "",
     seconds: Number(pick.dataset.seconds),

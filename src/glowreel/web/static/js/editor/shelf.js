@@ -31,7 +31,12 @@ export function add(item) {
   if (item.dataset.kind === "transition") {
     remember({ transition: item.dataset.transition });
     send({ do: "set-transition", at: gridTicks(model.time), kind: item.dataset.transition });
-  } else if (item.dataset.kind === "sound") send(() => ({ do: "add-sound", media, at: soundTime() }));
+  } else if (item.dataset.kind === "design")
+    send(
+      () => ({ do: "add-design", design: item.dataset.design, at: gridTicks(model.time) }),
+      () => showFace("details"),
+    );
+  else if (item.dataset.kind === "sound") send(() => ({ do: "add-sound", media, at: soundTime() }));
   else send(() => ({ do: "insert-clips", media: [media], at: here() }), toAdded);
 }
 
@@ -105,7 +110,7 @@ document.addEventListener("contextmenu", (event) => {
   const item = /** @type {HTMLElement|null} */ (
     /** @type {Element} */ (event.target).closest(".shelf-item.is-ready")
   );
-  if (!item || item.dataset.kind === "transition") return;
+  if (!item || item.dataset.kind === "transition" || item.dataset.kind === "design") return;
   event.preventDefault();
   itemMenu(item, event.clientX || event.clientY ? { x: event.clientX, y: event.clientY } : undefined);
 });

@@ -66,11 +66,13 @@ function target(event, item, kind) {
   const media = item.dataset.media;
   const under = document.elementsFromPoint(event.clientX, event.clientY);
   if (kind === "transition") return onCut(event, item, under);
+  /** @param {number} at @param {string|null|undefined} [track] */
+  const layer = (at, track = null) =>
+    kind === "design"
+      ? send({ do: "add-design", design: item.dataset.design, at: gridTicks(at), track })
+      : send({ do: "add-picture", media, at: gridTicks(at), track });
   if (under.some((part) => part.id === "stage") && kind !== "sound")
-    return {
-      words: "a layer",
-      drop: () => send({ do: "add-picture", media, at: gridTicks(model.time) }),
-    };
+    return { words: "a layer", drop: () => layer(model.time) };
   const lane = /** @type {HTMLElement|undefined} */ (
     under.find((part) => part.classList.contains("tl-lane"))
   );
@@ -96,10 +98,10 @@ function target(event, item, kind) {
     showMark(time);
     return {
       words: "a layer",
-      drop: () => send({ do: "add-picture", media, at: gridTicks(time), track }),
+      drop: () => layer(time, track),
     };
   }
-  return lane.dataset.lane === "main" ? onMain(event, item, time) : null;
+  return lane.dataset.lane === "main" && kind !== "design" ? onMain(event, item, time) : null;
 }
 
 /**

@@ -1,0 +1,130 @@
+"""Slots: marking what is to be filled, and filling it without moving anything in time.
+
+```
+MarkSlot     [title]         →  [title: “what is it called?”, at most 40 letters]
+FillSlot     [title: sample] →  [title: “Dawn flights”]        footage: exactly as long as the place
+UnmarkSlot   [title: …]      →  [title]
+```
+Refused: parts that hold nothing of the kind, words that are too long, footage that is too short.
+"""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from glowreel.core.commands.base import Command, Context, Outcome, called, in_seconds
+from glowreel.core.commands.cutting import replaced
+from glowreel.core.commands.designs import filled_picture
+from glowreel.core.commands.roles import MediaId, Target
+from glowreel.core.commands.setting import with_words
+from glowreel.core.document import Part, Promo
+from glowreel.core.errors import Missing, Refusal
+from glowreel.core.setting import row_of
+from glowreel.core.slots import FILLS, SLOT_KINDS, SOURCE, Slot
+from glowreel.core.time import Ticks
+from glowreel.core.timeline import timeline
+
+MAX_SLOTS = 200
+
+
+def _holds(promo: Promo, part: Part, of: str) -> str | None:
+    """What a part holds there: words, a picture or a sound; None where it holds nothing that can be filled."""
+    if of == SOURCE:
+        if not part.content.media and part.content.lane != "main":
+            return None
+        return "sound" if part.content.fine else "picture"
+    if of.startswith(FILLS):
+        design = promo.designs.get(part.design or "")
+        field = design.fields.get(of.removeprefix(FILLS)) if design is not None else None
+        return "picture" if field is not None and field.kind == "picture" else None
+    row = row_of(part, of, promo)
+    return "words" if row is not None and row.kind == "text" else None
+
+
+def _slot(promo: Promo, key: str) -> Slot:
+    for slot in promo.slots:
+        if slot.id == key:
+            return slot
+    raise Missing("gone", "That slot is no longer there.", "Undo may bring it back.")
+
+
+class MarkSlot(Command):
+    """Marks a part, or a field of it, as something to be filled."""
+
+    do: Literal["mark-slot"] = "mark-slot"
+    item: Target
+    of: str = Field(default=SOURCE, max_length=60)
+    kind: str = Field(default="picture", max_length=20)
+    label: str = Field(min_length=1, max_length=60)
+    hint: str = Field(default="", max_length=200)
+    most: int = Field(default=0, ge=0, le=600)
+    least: Ticks = 0
+    optional: bool = False
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        part = timeline(promo).find_part(self.item)
+        kind = SLOT_KINDS.get(self.kind)
+        if kind is None:
+            raise Refusal("no-kind", f"There is no slot for “{self.kind}”.", f"There are {', '.join(SLOT_KINDS)}.")
+        if _holds(promo, part, self.of) != kind.holds:
+            raise Refusal("no-slot", f"{called(promo, part)} has no place for {kind.meaning}.", "Choose another kind.")
+        if len(promo.slots) >= MAX_SLOTS:
+            raise Refusal("too-many", f"A promo has at most {MAX_SLOTS} slots.", "Remove one first.")
+        old = next((slot for slot in promo.slots if (slot.part, slot.of) == (part.id, self.of)), None)
+        fields = self.model_dump(include={"of", "kind", "label", "hint", "most", "least", "optional"})
+        made = Slot(id=old.id if old else context.new_id("q"), part=part.id, **fields)
+        slots = tuple(made if slot is old else slot for slot in promo.slots) if old else (*promo.slots, made)
+        return Outcome(promo.changed(slots=slots), f"Marked {called(promo, part)} to be filled", (part.id,))
+
+
+class UnmarkSlot(Command):
+    """Takes the mark away; what stands there stays."""
+
+    do: Literal["unmark-slot"] = "unmark-slot"
+    slot: Target
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        gone = _slot(promo, self.slot)
+        rest = tuple(slot for slot in promo.slots if slot is not gone)
+        return Outcome(promo.changed(slots=rest), f"“{gone.label}” is no longer to be filled", (gone.part,))
+
+
+class FillSlot(Command):
+    """Fills a slot: with words, or with material from `source_in` on. Nothing begins or ends at another time."""
+
+    do: Literal["fill-slot"] = "fill-slot"
+    slot: Target
+    text: str | None = Field(default=None, max_length=600)
+    media: MediaId | None = None
+    source_in: Ticks = 0
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        slot = _slot(promo, self.slot)
+        part = timeline(promo).find_part(slot.part)
+        if SLOT_KINDS[slot.kind].holds == "words":
+            made = self._with_words(promo, slot, part)
+        else:
+            made = self._with_media(promo, slot, part, context)
+        slots = tuple(other.changed(filled=True) if other.id == slot.id else other for other in made.slots)
+        return Outcome(made.changed(slots=slots), f"Filled “{slot.label}”", (part.id,), frozenset({part.id}))
+
+    def _with_words(self, promo: Promo, slot: Slot, part: Part) -> Promo:
+        if self.text is None:
+            raise Refusal("no-words", f"“{slot.label}” is to be filled with words.", "Type some.")
+        if slot.most and len(self.text) > slot.most:
+            raise Refusal("too-long", f"“{slot.label}” has room for {slot.most} letters.", "Say it shorter.")
+        return with_words(promo, part, slot.of, self.text)
+
+    def _with_media(self, promo: Promo, slot: Slot, part: Part, context: Context) -> Promo:
+        if self.media is None:
+            raise Refusal("no-media", f"“{slot.label}” is to be filled with {SLOT_KINDS[slot.kind].meaning}.")
+        media = context.find(self.media)
+        length = timeline(promo).span_of(part).length
+        wanted = max(slot.least, length if slot.of == SOURCE else 0)
+        if media.length and media.length - self.source_in < wanted:
+            raise Refusal("too-short", f"{media.name} is shorter than {in_seconds(wanted)}.", "Choose a longer one.")
+        if slot.of == SOURCE:
+            return replaced(promo, part, media, self.source_in, "hold")
+        return filled_picture(promo, part, slot.of.removeprefix(FILLS), media, self.source_in)
