@@ -12,10 +12,11 @@ import cv2
 import numpy as np
 import skia
 
+import glowreel.engine.effects  # noqa: F401  (what draws effects registers itself)
 from glowreel.core.errors import Refusal
 from glowreel.core.layout import Box
 from glowreel.core.recipe.model import Composite, DrawPicture, DrawShape, DrawWords, Fill, FrameRecipe, Op, Window
-from glowreel.engine.effects import EFFECTS
+from glowreel.engine.drawing import EFFECTS, OPERATIONS, draws, part
 from glowreel.engine.footage import Footage, Pixels
 from glowreel.engine.memory import Cache, process
 from glowreel.engine.sources import Sources, image_of
@@ -23,9 +24,6 @@ from glowreel.engine.typesetting import colour, draw_words
 
 _LINEAR = skia.SamplingOptions(skia.FilterMode.kLinear)
 _EXACT = skia.SamplingOptions(skia.FilterMode.kNearest)
-
-DRAWING = 4
-"""Raised whenever a recipe comes to be drawn differently: what was kept under the old number is then drawn anew."""
 
 BLUR_GRAIN = 3.0
 """A blurred frame is drawn so small that the blur still has this deviation, in pixels."""
@@ -87,20 +85,15 @@ class Canvas:
         for op in ops:
             if time.monotonic() > self._end:
                 raise TooSlow()
-            if isinstance(op, Fill):
-                paint = skia.Paint(Color=colour(op.colour, op.opacity))
-                self._canvas.drawRect(skia.Rect.MakeWH(self.width, self.height), paint)
-            elif isinstance(op, DrawPicture):
-                if op.opacity > 0:
-                    self._picture(op)
-            elif isinstance(op, DrawWords):
-                if op.opacity > 0:
-                    self._words(op)
-            elif isinstance(op, DrawShape):
-                self._shape(op)
-            elif isinstance(op, Composite) and op.opacity > 0:
-                self._group(op)
+            if op.opacity > 0:
+                OPERATIONS[type(op)].function(self, op)
 
+    @draws(Fill)
+    def _fill(self, op: Fill) -> None:
+        paint = skia.Paint(Color=colour(op.colour, op.opacity))
+        self._canvas.drawRect(skia.Rect.MakeWH(self.width, self.height), paint)
+
+    @draws(DrawShape)
     def _shape(self, op: DrawShape) -> None:
         """A plain shape, its edges smoothed."""
         box, radius = op.box, op.radius * self._scale
@@ -108,6 +101,7 @@ class Canvas:
         paint = skia.Paint(AntiAlias=True, Color=colour(op.colour, op.opacity))
         self._canvas.drawOval(rect, paint) if op.ellipse else self._canvas.drawRoundRect(rect, radius, radius, paint)
 
+    @part()
     def _clip(self, window: Window, hole: Any) -> None:
         """Lets only what is in a window be seen."""
         if window.round:
@@ -118,6 +112,7 @@ class Canvas:
         else:
             self._canvas.clipRect(hole, True)
 
+    @draws(Composite)
     def _group(self, op: Composite) -> None:
         """Operations moved, blurred and seen through a window together. See `Group` for the order."""
         canvas, scale = self._canvas, self._scale
@@ -155,6 +150,7 @@ class Canvas:
         canvas.restore()
         canvas.restore()
 
+    @part()
     def _apart(self, ops: tuple[Op, ...], size: tuple[int, int]) -> Pixels:
         """Operations drawn by themselves on nothing, in another size; the array is used again."""
         if size not in self._small:
@@ -167,13 +163,15 @@ class Canvas:
         small._run(ops)
         return small.pixels
 
+    @part()
     def _with_effects(self, op: Composite) -> None:
         """What is drawn by itself, with its effects done one after another, then laid over like any group."""
         pixels = self._apart(op.ops, (self.width, self.height))
         for effect in op.effects:
-            pixels = EFFECTS[effect.kind](pixels, dict(effect.values), self._scale)
+            pixels = EFFECTS[effect.kind].function(pixels, dict(effect.values), self._scale)
         self._canvas.drawImage(image_of(pixels, opaque=False), 0, 0, _EXACT, skia.Paint(Alphaf=op.opacity))
 
+    @part()
     def _blurred(self, op: Composite) -> None:
         """The whole frame, blurred: drawn small, as nothing fine is left of it, which is many times faster."""
         deviation = op.blur * self._scale
@@ -184,6 +182,7 @@ class Canvas:
         grown: Any = cv2.resize(soft, (self.width, self.height), interpolation=cv2.INTER_LINEAR)
         self._canvas.drawImage(image_of(grown, opaque=False), 0, 0, _EXACT, skia.Paint(Alphaf=op.opacity))
 
+    @draws(DrawWords)
     def _words(self, op: DrawWords) -> None:
         """Words are set once and stamped from then on, to the quarter of a pixel: setting them, with a soft shadow,
         costs more than the whole rest of a frame."""
@@ -206,6 +205,7 @@ class Canvas:
         sampling = _LINEAR if self._moving[0] else _EXACT
         self._canvas.drawImage(image_of(sprite, opaque=False), math.floor(x), math.floor(y), sampling, paint)
 
+    @part()
     def _set_words(self, op: DrawWords, width: int, height: int, x: float, y: float) -> Pixels:
         """Words by themselves, a fraction of a pixel from the corner.
 
@@ -225,6 +225,7 @@ class Canvas:
             return sprite
         return np.asarray(cv2.resize(sprite, (width, height), interpolation=cv2.INTER_AREA))
 
+    @draws(DrawPicture)
     def _picture(self, op: DrawPicture) -> None:
         box = Box(*(v * self._scale for v in (op.box.x, op.box.y, op.box.width, op.box.height)))
         if op.still:
@@ -240,6 +241,7 @@ class Canvas:
         else:
             self._stamp(reader.frame(op.at), box, op, opaque=False)
 
+    @part()
     def _enlarged(self, pixels: Pixels, box: Box, turn: float) -> tuple[Pixels, Box]:
         """Opaque pixels and where they go. What must grow is cropped to what is seen and enlarged smoothly:
         several times faster than letting the canvas do it for the whole picture."""
@@ -258,6 +260,7 @@ class Canvas:
         grown: Any = cv2.resize(pixels[top:bottom, left:right], size, interpolation=cv2.INTER_CUBIC)
         return grown, seen
 
+    @part()
     def _stamp(self, pixels: Pixels, box: Box, op: DrawPicture, *, opaque: bool) -> None:
         image = image_of(pixels, opaque=opaque)
         target = skia.Rect.MakeXYWH(box.x, box.y, box.width, box.height)

@@ -6,32 +6,21 @@ pixels to a canonical unit; it returns pixels of the same shape.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from typing import Any
 
 import cv2
 import numpy as np
 
 from glowreel.core.formats import CANON
+from glowreel.engine.drawing import effect
 from glowreel.engine.footage import Pixels
 
-Draw = Callable[[Pixels, Mapping[str, Any], float], Pixels]
-EFFECTS: dict[str, Draw] = {}
 LUMA = (0.0722, 0.7152, 0.2126)
 """Shares of blue, green and red in brightness (ITU-R BT.709)."""
 
 
-def draws(name: str) -> Callable[[Draw], Draw]:
-    """Registers the function that draws an effect."""
-
-    def register(function: Draw) -> Draw:
-        EFFECTS[name] = function
-        return function
-
-    return register
-
-
-@draws("blur")
+@effect("blur")
 def blur(pixels: Pixels, values: Mapping[str, Any], scale: float) -> Pixels:
     """A Gaussian whose deviation is up to a tenth of the short side."""
     deviation = values["amount"] * 0.1 * CANON * scale
@@ -50,7 +39,7 @@ def blur(pixels: Pixels, values: Mapping[str, Any], scale: float) -> Pixels:
     return np.asarray(cv2.resize(soft, (width, height), interpolation=cv2.INTER_LINEAR) if times > 1 else soft)
 
 
-@draws("grey")
+@effect("grey")
 def grey(pixels: Pixels, values: Mapping[str, Any], scale: float) -> Pixels:
     """Each channel on the way to the brightness of all three."""
     amount = values["amount"]
@@ -62,7 +51,7 @@ def grey(pixels: Pixels, values: Mapping[str, Any], scale: float) -> Pixels:
     return np.asarray(cv2.transform(pixels, matrix))
 
 
-@draws("pixels")
+@effect("pixels")
 def squares(pixels: Pixels, values: Mapping[str, Any], scale: float) -> Pixels:
     """The mean of each square, in squares of up to an eighth of the short side."""
     side = max(1, round(values["amount"] * CANON / 8 * scale))

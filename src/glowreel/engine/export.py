@@ -21,7 +21,7 @@ from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.recipe.sound import sound_length, sound_recipe
 from glowreel.core.time import SAMPLE_RATE
 from glowreel.core.timeline import timeline
-from glowreel.engine.draw import DRAWING
+from glowreel.engine.drawing import digest as drawing
 from glowreel.engine.frames import FrameMaker
 from glowreel.engine.mix import mix
 from glowreel.engine.sources import Sources
@@ -55,7 +55,7 @@ def plan(promo: Promo) -> list[Piece]:
 def piece_key(promo: Promo, format: Format, short_side: int, piece: Piece) -> str:
     """Identifies a piece by all it shows and how it is encoded: an equal key means an equal file."""
     digest = hashlib.blake2b(digest_size=20)
-    digest.update(repr((DRAWING, ENCODER, format.size(short_side), promo.rate, piece.count)).encode())
+    digest.update(repr((drawing(), ENCODER, format.size(short_side), promo.rate, piece.count)).encode())
     for n in range(piece.first, piece.first + piece.count):
         recipe = frame_recipe(promo, format, promo.rate.frame_start(n), measure)
         digest.update(recipe_hash(recipe).encode())

@@ -14,6 +14,7 @@ from skia import textlayout
 
 from glowreel.core.recipe.model import DrawWords
 from glowreel.core.words import FONTS, Words
+from glowreel.engine.drawing import part
 
 FOLDER = Path(__file__).parent / "fonts"
 FALLBACK = (
@@ -53,6 +54,7 @@ def _collection() -> tuple[Any, Any, list[Any]]:
 
 
 @functools.lru_cache(maxsize=256)
+@part()
 def _paragraph(words: Words, size: float, wrap: float, tight: bool) -> Any:
     fonts, unicode_tables, fallback = _collection()
     paragraph_style = textlayout.ParagraphStyle()
@@ -81,6 +83,7 @@ def _pad(words: Words, size: float) -> float:
 
 
 @functools.lru_cache(maxsize=16_384)
+@part()
 def measure(words: Words, size: float, wrap: float) -> tuple[float, float]:
     """Width and height that words take, with their box; canonical units. Implements the core's `Measure`."""
     paragraph = _paragraph(words, size, wrap, True)
@@ -88,6 +91,7 @@ def measure(words: Words, size: float, wrap: float) -> tuple[float, float]:
     return paragraph.LongestLine + 1.0 + 2 * pad, paragraph.Height + 2 * pad * 0.7
 
 
+@part()
 def draw_words(canvas: Any, op: DrawWords) -> None:
     """Draws words with the canvas in canonical units: their box, their shadow, the letters."""
     box = op.box
@@ -112,6 +116,7 @@ def _bounds(op: DrawWords) -> Any:
     return skia.Rect.MakeXYWH(op.box.x, op.box.y, op.box.width, op.box.height)
 
 
+@part()
 def _draw_letters(canvas: Any, op: DrawWords) -> None:
     pad = _pad(op.words, op.size)
     _paragraph(op.words, op.size, op.wrap, True).paint(canvas, op.box.x + pad, op.box.y + pad * 0.7)
@@ -124,6 +129,7 @@ SHADOW_GRAIN = 6.0
 """A shadow is drawn so small that its softness still has this deviation, in pixels."""
 
 
+@part()
 def _draw_shadow(canvas: Any, op: DrawWords) -> None:
     """The letters' own outline, softened and a little lower.
 

@@ -25,7 +25,8 @@ from glowreel.core.time import SAMPLE_RATE
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TransitionKind
 from glowreel.core.words import Words
-from glowreel.engine.draw import DRAWING, Canvas, TooSlow
+from glowreel.engine.draw import Canvas, TooSlow
+from glowreel.engine.drawing import digest as drawing
 from glowreel.engine.mix import mix, to_pcm
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import encode
@@ -94,7 +95,7 @@ class Preview:
             raise Refusal("size", "Previews come in fixed sizes.", f"Ask for one of {', '.join(map(str, SIZES))}.")
         at = promo.rate.frame_start(max(0, min(frame, timeline(promo).frame_count - 1)))
         recipe = frame_recipe(promo, format, at, measure, at_rest)
-        return recipe, recipe_hash(recipe, format.size(short), DRAWING)
+        return recipe, recipe_hash(recipe, format.size(short), drawing())
 
     def frame(self, promo: Promo, format_id: str, recipe: FrameRecipe, key: str, short: int) -> bytes:
         """A frame as JPEG, from memory where it has been drawn before."""
@@ -128,7 +129,7 @@ class Preview:
 
     def transition_strip(self, kind: TransitionKind) -> bytes:
         """A kind of transition at small size, as a row of frames in one JPEG: drawn as in a promo, of two cards."""
-        key = f"passing-{kind}-{DRAWING}-{STRIP_FRAMES}"
+        key = f"passing-{kind}-{drawing()}-{STRIP_FRAMES}"
         known = self._cache.get(key)
         if isinstance(known, bytes):
             return known
