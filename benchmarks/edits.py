@@ -14,6 +14,7 @@ from glowreel.core.formats import SHIPPED
 from glowreel.core.fragment import take
 from glowreel.core.media import Media
 from glowreel.core.time import Rate, ticks
+from glowreel.designs import shipped
 
 SECOND = ticks(1)
 FOOTAGE = Media(
@@ -29,7 +30,7 @@ class Desk:
 
     def __init__(self, items: int) -> None:
         self._count = 0
-        self.context = c.Context(new_id=self._new_id, media=MEDIA)
+        self.context = c.Context(new_id=self._new_id, media=MEDIA, designs=shipped())
         formats = tuple(SHIPPED[key] for key in ("wide", "square", "tall"))
         self.promo = Promo(id="p", name="Large", formats=formats)
         clips = items // 2
@@ -77,7 +78,10 @@ class Desk:
             c.CopyLook(source=title, items=everything), c.PinItems(items=everything, format="wide", spot=(1, 0)),
             c.AddPoint(item=title, name="opacity", at=SECOND), c.SetPoint(item=moving, name="size", at=0, ease="in"),
             c.MovePoint(item=moving, name="size", at=0, to=SECOND), c.RemovePoint(item=moving, name="size", at=0),
-            c.AddEffect(items=everything, effect="blur"), c.MoveEffect(item=clip, effect="e", by=1),
+            c.SetBus(bus="music", gain=-6), c.AddDesign(design="ember-bar"), c.FillPicture(item=title, name="first"),
+            c.MarkSlot(item=title, of="text", kind="words", label="Say"), c.UnmarkSlot(slot="q"),
+            c.FillSlot(slot="q", text="x"), c.AddEffect(items=everything, effect="blur"),
+            c.MoveEffect(item=clip, effect="e", by=1),
             c.RemoveEffect(item=clip, effect="e"), c.AddSound(media="song", at=0),
             c.DetachSound(clip=clip), c.AttachSound(clip=clip),
             c.SetTransition(after=clip), c.SetAllTransitions(kind="blur"), c.RemoveTransition(after=clip),

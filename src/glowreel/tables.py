@@ -209,8 +209,12 @@ TABLES: dict[str, Table] = {
         lambda: [{"name": name, "weights": ", ".join(map(str, weights))} for name, weights in FONTS.items()],
     ),
     "makers": Table(
-        "what is made from a file when it comes in", ("name", "meaning", "of"),
-        lambda: [{"name": name, "meaning": maker.meaning, "of": maker.of} for name, maker in MAKERS.items()],
+        "what is made from a file: when it comes in, or when it is first wanted", ("name", "meaning", "of", "when"),
+        lambda: [
+            {"name": name, "meaning": maker.meaning, "of": maker.of,
+             "when": f"on demand, version {maker.version}" if maker.make else "when it comes in"}
+            for name, maker in MAKERS.items()
+        ],
     ),
     "limits": Table(
         "how large a promo may become", ("name", "most"),

@@ -100,6 +100,15 @@ def test_pictures_in_the_readme_are_all_there_and_all_linked() -> None:
     assert linked == {path.name for path in (ROOT / "docs" / "screenshots").glob("*.png")}
 
 
+def test_nobody_asks_which_kind_a_part_is_but_the_kinds_themselves() -> None:
+    """What differs between kinds is said by the kind, so that a new one is one module. Old documents are plain data."""
+    ladder = re.compile(r"\b(part|clip|item|one|old|new|held)\.kind (==|!=|in\b|not in\b)|isinstance\([^)]*\.content")
+    for path in (ROOT / "src" / "glowreel").rglob("*.py"):
+        if path.parent.name != "content" and path.name != "upgrade.py":
+            found = [line for line in path.read_text().splitlines() if ladder.search(line)]
+            assert not found, f"{path.relative_to(ROOT)}: {found[0].strip()}"
+
+
 def test_what_is_shipped_from_elsewhere_has_its_licence_beside_it() -> None:
     static = ROOT / "src/glowreel/web/static"
     for name in ("bootstrap", "bootstrap-icons", "htmx"):

@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
 from glowreel.core import commands as c
-from glowreel.core.document import Free, Item, Promo, Tied, Whole
+from glowreel.core.content import KINDS, Seen
+from glowreel.core.document import Free, Item, Part, Promo, Tied, Whole
 from glowreel.core.effects import EFFECTS
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
@@ -27,7 +28,7 @@ from glowreel.designs import shipped
 from tests.core.build import Table, measure
 from tests.core.values import values_of
 
-KINDS = list(TRANSITIONS)
+PASSINGS = list(TRANSITIONS)
 times = st.integers(0, ticks(60))
 lengths = st.integers(1, ticks(20))
 pictures = st.sampled_from(["ridge", "field", "basket", "still"])
@@ -45,6 +46,14 @@ def seen(promo: Promo) -> list[object]:
     length = timeline(promo).length
     ids = [item.id for item in promo.items]
     return [frame_recipe(promo, SHIPPED["tall"], length * n // 7, measure, ids) for n in range(7)]
+
+
+def looks(promo: Promo, part: Part, moment: int) -> object:
+    """What a part draws and sounds like at a moment of its own time, wherever it lies."""
+    seen = Seen(promo, part, SHIPPED["tall"], moment, measure)
+    drawn = part.content.draws(seen)
+    heard = (part.source, part.into, part.length, part.values, part.effects)
+    return drawn and drawn.ops, heard
 
 
 def locked_items(promo: Promo) -> dict[str, Item]:
@@ -248,6 +257,32 @@ class Edits(RuleBasedStateMachine):
             fragment = take(self.table.promo, set(both))
             self.do(c.Paste(fragment=fragment, at=at))
 
+    @rule(moment=times)
+    def all_of_it_in_another_promo(self, moment: int) -> None:
+        """What is copied is seen there as it was here, part by part, in a format with changes of its own."""
+        promo = self.table.promo
+        everything = {part.id for part in (*promo.clips, *promo.items)}
+        if not everything:
+            return
+        fragment = take(promo, everything)
+        other = Table(promo.rate, family=f"copy{len(self.states)}-")
+        other.promo = other.promo.changed(brand=promo.brand)
+        try:
+            other.do(c.Paste(fragment=fragment))
+        except Refusal as refusal:
+            assert refusal.code in ("too-long", "too-many", "too-much")
+            return
+        there = timeline(other.promo)
+        # Copies keep the order that they have in the fragment, on tracks that may be others.
+        copies = {name: [] for name in KINDS}
+        for part in (*fragment.clips, *fragment.items):
+            copies[part.kind].append(looks(promo, part, moment))
+        for part in (*there.clip.values(), *there.item.values()):
+            look = looks(other.promo, part, moment)
+            assert look in copies[part.kind], "something looks otherwise where it was pasted"
+            copies[part.kind].remove(look)
+        assert not any(copies.values())
+
     @rule(rate=st.sampled_from(RATES), at=times, length=lengths)
     def paste_from_another_rate(self, rate: Rate, at: int, length: int) -> None:
         other = Table(rate, family=f"other{len(self.states)}-")
@@ -300,7 +335,7 @@ class Edits(RuleBasedStateMachine):
         if other_n % 5 == 0:
             self.do(c.RemoveScene(scene=scene))
 
-    @rule(kind=st.sampled_from(KINDS), length=lengths, at=times)
+    @rule(kind=st.sampled_from(PASSINGS), length=lengths, at=times)
     def transitions(self, kind: str, length: int, at: int) -> None:
         before = timeline(self.table.promo).length
         self.do(c.SetTransition(at=at, kind=kind, length=length))
@@ -395,6 +430,7 @@ class Edits(RuleBasedStateMachine):
             c.PinItems(items=(item,), format="tall", spot=(1, 0.5), only=bool(n % 3)), c.RemoveTransition(after=clip),
             c.RenameScene(scene=self.a_scene(n), name=f"Scene {n}"), c.Rename(name=f"Promo {n}"),
             c.AddFormat(format=format), c.RemoveFormat(format=format), c.SetTrack(track=self.track(n), gain=gain),
+            c.SetBus(bus=("voice", "music", "effects")[n % 3], gain=gain),
         )  # fmt: skip
         for spot in {n % len(commands), (n * 7) % len(commands)}:
             self.do(commands[spot])

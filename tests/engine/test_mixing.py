@@ -5,7 +5,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from glowreel.core.commands import AddSound, Context, MoveItem, apply
+from glowreel.core.commands import AddPoint, AddSound, Context, MoveItem, SetBus, SplitAt, apply
 from glowreel.core.document import Promo
 from glowreel.core.recipe.model import Voice
 from glowreel.core.recipe.sound import sound_recipe
@@ -72,3 +72,26 @@ def test_crossing_fades_keep_their_power() -> None:
 
 def test_a_library_without_sound_is_silence(tmp_path: Path) -> None:
     assert not mix(sound_recipe(promo_of(), 0, 4800), Sources(Folder(tmp_path))).any()
+
+
+def test_a_gain_that_changes_is_heard_at_its_points_and_the_same_in_any_span(laid) -> None:
+    promo, sources, item, context = laid
+    for at, value in ((0.5, 0.0), (1.5, -12.0412), (2.0, -60)):
+        promo = apply(promo, AddPoint(item=item, name="gain", at=ticks(at), value=value), context).promo
+    whole = mix(sound_recipe(promo, 0, 120000), sources)
+    # Half way in decibels lies half the amplitude: from 0.5 over 0.25 to 0.125, then to silence.
+    for at, level in ((24000, 0.5), (48000, 0.25), (71999, 0.125), (95900, 0.0)):
+        assert whole[at, 0] == pytest.approx(level, abs=4e-3)
+    pieces = np.concatenate([mix(sound_recipe(promo, at, 7000), sources) for at in range(0, 119000, 7000)])
+    assert np.allclose(pieces, whole[:119000], atol=1e-6)
+    split = apply(promo, SplitAt(item=item, at=ticks(1.2)), context).promo
+    assert np.abs(mix(sound_recipe(split, 0, 120000), sources) - whole).max() < 2e-3
+
+
+def test_a_bus_carries_what_is_heard_as_it_and_nothing_else(laid) -> None:
+    promo, sources, item, context = laid
+    plain = mix(sound_recipe(promo, 48000, 100), sources)
+    quiet = apply(promo, SetBus(bus="music", gain=-6.0206), context).promo
+    assert np.allclose(mix(sound_recipe(quiet, 48000, 100), sources), plain / 2, atol=1e-3)
+    spoken = apply(quiet, sets(item, bus="voice"), context).promo
+    assert np.allclose(mix(sound_recipe(spoken, 48000, 100), sources), plain)

@@ -15,10 +15,12 @@ from glowreel.cli import main, new_id
 from glowreel.core.commands import Context, Freeze, SetSpeed, Trim, apply
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
+from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.time import ticks
 from glowreel.core.timeline import timeline
 from glowreel.demo.scenario import MEDIA, probed, write_demo_bundle
 from glowreel.engine.probe import probe
+from glowreel.engine.typesetting import measure
 from glowreel.interchange.bundles import links, read, unpack
 from glowreel.interchange.elsewhere import from_elsewhere
 from glowreel.interchange.timelines import to_otio
@@ -93,6 +95,11 @@ def test_a_promo_goes_out_and_comes_back_without_loss(runtime: Runtime, demo_bun
     assert set(plain(promo)["media"]) == set(plain(original)["media"])
     again = opened_from(runtime, teams[1], path)
     with runtime.database.unit() as unit:
+        opened = promos.open_promo(unit.session, again.promo_id, by(teams[1])).promo
+        for format in opened.formats:
+            for frame in range(0, timeline(promo).frame_count, 37):
+                at = promo.rate.frame_start(frame)
+                assert frame_recipe(opened, format, at, measure) == frame_recipe(promo, format, at, measure)
         assert plain(promos.open_promo(unit.session, again.promo_id, by(teams[1])).promo) == plain(promo)
         states = unit.session.scalars(select(MediaFile.state).where(MediaFile.team_id == teams[1])).all()
     assert set(states) == {"ready"}, "a promo was opened with files that nobody had looked at"

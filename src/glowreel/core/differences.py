@@ -10,6 +10,7 @@ from glowreel.core.commands.transitions import spoken
 from glowreel.core.document import Clip, Item, Part, Promo, Tied
 from glowreel.core.effects import EFFECTS
 from glowreel.core.properties import PROPERTIES, Property
+from glowreel.core.properties.table import BUSES
 from glowreel.core.time import clock
 from glowreel.core.timeline import timeline
 
@@ -32,6 +33,9 @@ def differences(old: Promo, new: Promo) -> list[str]:
     found += _cuts(old, new)
     found += _tracks(old, new)
     found += _notes(old, new)
+    for bus in BUSES:
+        if old.buses.get(bus, 0.0) != new.buses.get(bus, 0.0):
+            found.append(f"All {bus} is at {new.buses.get(bus, 0.0):+.1f} dB.")
     if old.rate != new.rate:
         found.append(f"Runs at {new.rate} frames a second, before {old.rate}.")
     if not found and old.changed(id=new.id) != new:

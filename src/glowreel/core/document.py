@@ -22,12 +22,13 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import Field, field_validator, model_validator
 
 from glowreel.core.content import KINDS, Kind
+from glowreel.core.content.values import FIELD, Values, checked, rows_of
 from glowreel.core.design import Design
 from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import Format
 from glowreel.core.media import Media
 from glowreel.core.properties import PROPERTIES, Curve, Property
-from glowreel.core.properties.values import FIELD, Values, checked, rows_of
+from glowreel.core.properties.table import BUSES
 from glowreel.core.roles import Brand
 from glowreel.core.slots import Slot
 from glowreel.core.source import Source
@@ -277,6 +278,7 @@ class Promo(Value):
     slots: tuple[Slot, ...] = Field(default=(), max_length=200)
     designs: Annotated[dict[str, Design], Field(max_length=300)] = {}
     background: Colour = "#000000"
+    buses: dict[str, Decibels] = {}
 
     @model_validator(mode="after")
     def _identifiers_are_unique(self) -> Promo:
@@ -293,6 +295,8 @@ class Promo(Value):
         undesigned = self.used_designs() - set(self.designs)
         if undesigned:
             raise ValueError(f"the promo names designs it does not hold: {', '.join(sorted(undesigned))}")
+        if set(self.buses) - set(BUSES):
+            raise ValueError(f"there are no other buses than {', '.join(BUSES)}")
         strange = [key for key, media in self.media.items() if media.id != key]
         if strange:
             raise ValueError(f"media are listed under another name than their own: {', '.join(sorted(strange))}")

@@ -15,20 +15,17 @@ Never refused, never changes the main track.
 from __future__ import annotations
 
 from collections.abc import Set
-from functools import cached_property
-from typing import TypeVar
 
-from glowreel.core.document import Item, Note, Promo, Tied, Track
+from glowreel.core.anchors import mended
+from glowreel.core.document import Item, Promo, Track
 from glowreel.core.room import Room
 from glowreel.core.timeline import Span, Timeline, timeline
 from glowreel.core.value import NewId
 
-Anchored = TypeVar("Anchored", Item, Note)
-
 
 def normalise(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> Promo:
     """`promo` with every rule restored; `before` tells where things were, `touched` which items just moved."""
-    promo = _retie(promo, before)
+    promo = mended(promo, before)
     index = timeline(promo)
     layers = _apart(promo.layers, index, touched, new_id, upwards=True)
     sounds = _apart(promo.sounds, index, touched, new_id, upwards=False)
@@ -45,53 +42,6 @@ def normalise(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> 
     if not promo.clips:
         changes |= {"opens": None, "closes": None}
     return promo.changed(**changes)
-
-
-def _retie(promo: Promo, before: Promo) -> Promo:
-    lengths = {clip.id: clip.length for clip in promo.clips}
-    frame = promo.rate.frame
-    ground = Ground(promo, before, lengths)
-
-    def mended(item: Anchored) -> Anchored:
-        anchor = item.anchor
-        if not isinstance(anchor, Tied):
-            return item
-        if anchor.clip in lengths:
-            length = lengths[anchor.clip]
-            last = max(0, length - frame)
-            return item if anchor.offset < length else item.changed(anchor=anchor.changed(offset=last))
-        return item.changed(anchor=ground.index.tie_under(ground.place_of.get(anchor.clip, ground.index.main_length)))
-
-    def through(tracks: tuple[Track, ...]) -> tuple[Track, ...]:
-        result = []
-        for track in tracks:
-            items = tuple(mended(item) for item in track.items)
-            same = all(a is b for a, b in zip(items, track.items, strict=True))
-            result.append(track if same else track.changed(items=items))
-        return tuple(result)
-
-    notes = tuple(mended(note) for note in promo.notes)
-    return promo.changed(layers=through(promo.layers), sounds=through(promo.sounds), notes=notes)
-
-
-class Ground:
-    """The main track by itself, while what is tied to it cannot be indexed yet. Worked out only where it is needed."""
-
-    def __init__(self, promo: Promo, before: Promo, lengths: dict[str, int]) -> None:
-        self._promo, self._before, self._lengths = promo, before, lengths
-
-    @cached_property
-    def index(self) -> Timeline:
-        return timeline(self._promo.changed(layers=(), sounds=(), notes=()))
-
-    @cached_property
-    def place_of(self) -> dict[str, int]:
-        """Where each earlier clip would be now: after what used to stand before it and still does."""
-        found, start = {}, 0
-        for clip in self._before.clips:
-            found[clip.id] = start
-            start += self._lengths.get(clip.id, 0)
-        return found
 
 
 def _apart(

@@ -8,10 +8,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, TypeVar
 
+from glowreel.core.content.values import FIELD
 from glowreel.core.document import Part, Promo
 from glowreel.core.effects import EFFECTS
 from glowreel.core.properties import PROPERTIES, Curve, Point, Property
-from glowreel.core.properties.values import FIELD
 
 APart = TypeVar("APart", bound=Part)
 

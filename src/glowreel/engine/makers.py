@@ -1,16 +1,58 @@
-"""What is made from a file when it comes in: names as the store keeps them, and what each is for."""
+"""What is made from a file: a row each, with what it is for, and the function that makes it where it is made on demand.
+
+Some things are made of every file when it comes in; others when they are first wanted, in a limited process like those,
+with progress. What was made is kept under the file's hash, the maker with its version, and the settings; where a
+maker's version is raised, what it made before is collected.
+"""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import hashlib
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+import orjson
+
+from glowreel.engine.loudness import measure_loudness
+
+Facts = dict[str, Any]
+Share = Callable[[float], None]
+Settings = Mapping[str, Any]
+
+
+@dataclass(frozen=True)
+class Material:
+    """What a maker works on: the file as it came, and its sound copy where it has one."""
+
+    original: Path
+    samples: Path | None
+    kind: str
+
+
+Make = Callable[[Material, Settings, Path, Share], Facts]
+"""Makes its files in a folder and answers with facts; tells how far it is."""
 
 
 @dataclass(frozen=True)
 class Maker:
-    """What it makes, in one line, and of which kinds of file."""
+    """What it makes, in one line, of which kinds of file, and how. Without `make`, it is made when a file comes in.
+
+    `files` are the names of what it leaves in its folder; `settings` what can be chosen, with what is usual.
+    """
 
     meaning: str
     of: str
+    make: Make | None = None
+    version: int = 1
+    files: tuple[str, ...] = ()
+    settings: Mapping[str, Any] = field(default_factory=dict)
+
+
+def _loudness(material: Material, settings: Settings, folder: Path, tell: Share) -> Facts:
+    assert material.samples is not None
+    return measure_loudness(material.samples, tell)
 
 
 MAKERS: dict[str, Maker] = {
@@ -22,4 +64,19 @@ MAKERS: dict[str, Maker] = {
     "poster.jpg": Maker("a small picture of it", "footage, photo"),
     "strip.jpg": Maker("small pictures side by side, one every half second or more", "footage"),
     "picture": Maker("a drawing's pixels, drawn once", "photo that is a drawing"),
-}
+    "loudness": Maker(
+        "how loud it is: integrated loudness, range and true peak (ITU-R BS.1770)", "footage with sound, sound",
+        _loudness,
+    ),
+}  # fmt: skip
+
+
+def settings_key(maker: str, settings: Settings) -> str:
+    """Names the settings of something made: equal settings, equal key. Raises `KeyError` for unknown ones."""
+    known = MAKERS[maker].settings
+    strange = set(settings) - set(known)
+    if strange:
+        raise KeyError(sorted(strange)[0])
+    whole = {**known, **settings}
+    data = orjson.dumps([MAKERS[maker].version, whole], option=orjson.OPT_SORT_KEYS)
+    return hashlib.blake2b(data, digest_size=8).hexdigest()

@@ -15,9 +15,20 @@ Samples = npt.NDArray[np.float32]
 def mix(recipe: SoundRecipe, sources: Sources) -> Samples:
     """The span's samples, shape (n, 2). Not limited: sums may pass ±1 and are held where they are encoded."""
     out: Samples = np.zeros((recipe.length, 2), np.float32)
-    for voice in recipe.voices:
+    for bus in recipe.buses:
+        # What is as loud as it came is added straight to the whole.
+        into = out if bus.gain == 1 else np.zeros_like(out)
+        _add(bus.voices, into, sources)
+        if into is not out:
+            out += into * np.float32(bus.gain)
+    return out
+
+
+def _add(voices: tuple[Voice, ...], out: Samples, sources: Sources) -> None:
+    """Adds voices to samples."""
+    for voice in voices:
         first = max(0, -voice.at)
-        last = min(voice.length, recipe.length - voice.at)
+        last = min(voice.length, len(out) - voice.at)
         heard = _heard(voice, first, last, sources)
         if voice.levels:
             heard *= levels(voice, first, first + len(heard))[:, None]
@@ -25,7 +36,6 @@ def mix(recipe: SoundRecipe, sources: Sources) -> Samples:
         if envelope is not None:
             heard *= envelope[:, None]
         out[voice.at + first : voice.at + first + len(heard)] += heard
-    return out
 
 
 def _heard(voice: Voice, first: int, last: int, sources: Sources) -> Samples:

@@ -8,7 +8,7 @@ from typing import Any
 
 from celery import Celery, signals
 
-from glowreel.services import exports, openings, retention, shelf
+from glowreel.services import derivation, exports, openings, retention, shelf
 from glowreel.services.setup import Runtime, Settings
 
 SWEEP_SECONDS = 10.0
@@ -73,6 +73,11 @@ def open_timeline(opening_id: str) -> None:
     openings.carry_out(runtime, opening_id)
 
 
+@celery.task(name="glowreel.derive", time_limit=18000)
+def derive(derived_id: int) -> None:
+    derivation.make(runtime, derived_id)
+
+
 @celery.task(name="glowreel.export_plan")
 def export_plan(file_id: str) -> None:
     exports.plan_file(runtime, file_id)
@@ -102,3 +107,4 @@ def sweep() -> None:
         exports.sweep(unit)
         shelf.sweep(unit)
         openings.sweep(unit)
+        derivation.sweep(unit)

@@ -31,6 +31,7 @@ LIMITS: dict[str, Limits] = {
     "take-in": Limits(2 * GIGABYTE, 6 * HOUR, 60.0, 30.0, 8 * GIGABYTE, longest=4 * HOUR),
     "unpack": Limits(GIGABYTE, 600.0, 300.0, 60.0, 2 * GIGABYTE + 1, longest=HOUR),
     "read": Limits(GIGABYTE, 60.0, 60.0, 60.0, 64 * MEGABYTE),
+    "derive": Limits(2 * GIGABYTE, 6 * HOUR, 2 * HOUR, 120.0, 8 * GIGABYTE, longest=4 * HOUR),
     "piece": Limits(2 * GIGABYTE, 2 * HOUR, HOUR, 120.0, 4 * GIGABYTE),
 }
 

@@ -16,6 +16,7 @@ from glowreel.core.media import Media
 from glowreel.core.recipe.picture import find_format
 from glowreel.engine.export import Piece, render_piece
 from glowreel.engine.intake import media_of, take_in
+from glowreel.engine.makers import MAKERS, Material
 from glowreel.engine.sources import Sources
 from glowreel.interchange import bundles
 
@@ -101,9 +102,19 @@ def _piece(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
     return {}
 
 
+def _derive(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
+    """Makes what one row of `engine.makers` makes of a file, in the folder. Answers with its `facts`."""
+    maker = MAKERS[arguments["maker"]]
+    assert maker.make is not None
+    samples = arguments["samples"]
+    material = Material(Path(arguments["original"]), Path(samples) if samples else None, arguments.get("kind", ""))
+    return {"facts": maker.make(material, arguments["settings"], folder, tell.share)}
+
+
 TASKS: dict[str, Callable[[Arguments, Path, Tell], dict[str, Any]]] = {
     "take-in": _take_in,
     "unpack": _unpack,
     "read": _read,
     "piece": _piece,
+    "derive": _derive,
 }

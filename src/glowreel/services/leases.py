@@ -17,12 +17,12 @@ from sqlalchemy.exc import OperationalError
 
 from glowreel.core.errors import GlowReelError
 from glowreel.services.setup import Runtime
-from glowreel.store.models import ExportFile, ExportPiece, MediaFile, Opening, now
+from glowreel.store.models import Derived, ExportFile, ExportPiece, MediaFile, Opening, now
 
 LENGTH = timedelta(seconds=20)
 EVERY = 4.0
 
-Row = type[MediaFile] | type[ExportFile] | type[ExportPiece] | type[Opening]
+Row = type[MediaFile] | type[ExportFile] | type[ExportPiece] | type[Opening] | type[Derived]
 
 
 class Stopped(GlowReelError):

@@ -293,7 +293,7 @@ def restore(session: Session, promo_id: str, actor: Actor) -> PromoRow:
 
 def strips(session: Session, actor: Actor, promo: Promo) -> dict[str, dict[str, Any]]:
     """Film strips of the footage on a promo's main track, by media."""
-    ids = {clip.media for clip in promo.clips if clip.kind == "footage" and clip.media}
+    ids = {clip.media for clip in promo.clips if timeline(promo).material(clip) is not None}
     if not ids:
         return {}
     query = select(MediaFile.id, MediaFile.strip).where(MediaFile.id.in_(ids), MediaFile.team_id == actor.team_id)

@@ -25,7 +25,7 @@ from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
 from glowreel.engine.makers import MAKERS
-from glowreel.services import presses, sign_ins
+from glowreel.services import derivation, presses, sign_ins
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.exports import file_blob, piece_blob
 from glowreel.services.setup import Runtime
@@ -211,6 +211,7 @@ TASKS: dict[str, Callable[[Runtime], int]] = {
     "steps": _steps,
     "openings": _openings,
     "media": _media,
+    "derived": derivation.collect,
     "pieces": _pieces,
     "scraps": _scraps,
     "sign-ins": _people,

@@ -114,6 +114,31 @@ class MediaFile(Base):
     removed_at: Mapped[datetime | None] = mapped_column(default=None)
 
 
+class Derived(Base):
+    """Something made from a file on demand, once for all who use it: by which maker, in which version, with which
+    settings. `facts` are what was found, once it is ready; `used_at` is when it was last wanted."""
+
+    __tablename__ = "derived"
+    __table_args__ = (UniqueConstraint("hash", "maker", "key", name="ux_derived_once"),)
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True, autoincrement=True)
+    hash: Mapped[str] = mapped_column(String(64))
+    media_id: Mapped[str] = mapped_column(String(40))
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
+    maker: Mapped[str] = mapped_column(String(40))
+    version: Mapped[int] = mapped_column(Integer)
+    key: Mapped[str] = mapped_column(String(20))
+    settings: Mapped[dict[str, Any] | None] = mapped_column(default=None)
+    state: Mapped[str] = mapped_column(String(12), default="queued")
+    progress: Mapped[float] = mapped_column(Float, default=0.0)
+    error: Mapped[str] = mapped_column(String(400), default="")
+    facts: Mapped[dict[str, Any] | None] = mapped_column(default=None)
+    attempts: Mapped[int] = mapped_column(Integer, default=0)
+    lease_until: Mapped[datetime | None] = mapped_column(default=None)
+    sent_at: Mapped[datetime | None] = mapped_column(default=None)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    used_at: Mapped[datetime] = mapped_column(default=now)
+
+
 class Opening(Base):
     """A bundle or timeline that somebody sent, on its way to becoming a promo: queued, running, done or failed."""
 

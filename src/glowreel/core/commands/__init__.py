@@ -38,7 +38,7 @@ from glowreel.core.commands.slots import FillSlot, MarkSlot, UnmarkSlot
 from glowreel.core.commands.sound import AddSound, AttachSound, DetachSound
 from glowreel.core.commands.speed import Freeze, SetCurve, SetSpeed
 from glowreel.core.commands.split import Join, SplitAt
-from glowreel.core.commands.tracks import MoveTrack, RemoveTrack, SetTrack, StepTrack
+from glowreel.core.commands.tracks import MoveTrack, RemoveTrack, SetBus, SetTrack, StepTrack
 from glowreel.core.commands.transitions import RemoveTransition, SetAllTransitions, SetEdge, SetTransition
 from glowreel.core.commands.trim import Trim
 from glowreel.core.document import Promo
@@ -54,7 +54,7 @@ AnyCommand = (
     | MarkSlot | UnmarkSlot | FillSlot
     | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge
-    | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack
+    | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack | SetBus
     | RenameScene | BreakScene | JoinScene | MoveScene | InsertScene | RemoveScene | SetSceneLength
     | AddNote | SetNote | Rename | SetRate | AddFormat | RemoveFormat
 )  # fmt: skip
@@ -115,6 +115,7 @@ __all__ = [
     "RollCut",
     "Set",
     "SetAllTransitions",
+    "SetBus",
     "SetCurve",
     "SetEdge",
     "SetNote",

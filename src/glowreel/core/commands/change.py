@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterable
-from typing import Any, TypeVar
+from typing import Any
 
-from glowreel.core.document import Clip, Free, Item, Note, Promo, Scene, Tied, Track, Whole
+from glowreel.core.document import Clip, Item, Promo, Scene, Track
 from glowreel.core.errors import Refusal
 from glowreel.core.room import Room
-from glowreel.core.timeline import Span, Timeline, timeline
+from glowreel.core.timeline import Span, timeline
 from glowreel.core.value import NewId
-
-Anchored = TypeVar("Anchored", Item, Note)
-"""What has an anchor."""
 
 MAX_TRACKS = 60
 """Of layers, and of sounds, that a person can make; giving way may still lead to a few more."""
@@ -44,35 +41,6 @@ def map_items(promo: Promo, change: Callable[[Item], Item | None]) -> Promo:
         return tuple(result)
 
     return promo.changed(layers=through(promo.layers), sounds=through(promo.sounds))
-
-
-def map_anchored(promo: Promo, change: Callable[[Any], Any]) -> Promo:
-    """The promo with everything that holds to a clip or a time passed through `change`: items and notes."""
-    promo = map_items(promo, change)
-    return promo.changed(notes=tuple(change(note) for note in promo.notes)) if promo.notes else promo
-
-
-def anchored(index: Timeline, held: Anchored, at: int) -> Anchored:
-    """The same at another time: tied to what lies under it there if it was tied, free if it was free."""
-    if isinstance(held.anchor, Whole):
-        return held
-    if isinstance(held.anchor, Free):
-        return held if held.anchor.at == at else held.changed(anchor=Free(at=at))
-    anchor = index.tie_under(at)
-    return held if anchor == held.anchor else held.changed(anchor=anchor)
-
-
-def keep_times(promo: Promo, before: Promo) -> Promo:
-    """The promo, whose main track was rebuilt, with what was tied in `before` tied again where it started then."""
-    old, index = timeline(before), timeline(promo.changed(layers=(), sounds=(), notes=()))
-    # By identifier: splitting may have tied them to clips that the promo before did not have.
-    starts = {item.id: old.item_span(item).start for item in before.items}
-    starts |= {note.id: old.start_of(note.anchor) for note in before.notes}
-
-    def again(held: Anchored) -> Anchored:
-        return anchored(index, held, starts[held.id]) if isinstance(held.anchor, Tied) and held.id in starts else held
-
-    return map_anchored(promo, again)
 
 
 def replace_item(promo: Promo, item_id: str, change: Callable[[Item], Item]) -> Promo:

@@ -14,18 +14,19 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from glowreel.core.anchors import keep_times
 from glowreel.core.commands.base import Command, Context, Outcome, called, in_seconds, with_media
-from glowreel.core.commands.change import keep_times, map_parts, rebuild_scenes
+from glowreel.core.commands.change import map_parts, rebuild_scenes
 from glowreel.core.commands.clips import clip_of, insert_at
 from glowreel.core.commands.parts import running
 from glowreel.core.commands.rate import with_first_rate
 from glowreel.core.commands.roles import MediaId, Target
 from glowreel.core.commands.split import cut_main
 from glowreel.core.commands.trim import fitted_clip, trim_clip
+from glowreel.core.content.values import rows_of
 from glowreel.core.document import Clip, Part, Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.media import Media
-from glowreel.core.properties.values import rows_of
 from glowreel.core.source import Source
 from glowreel.core.speed import UNIT, Speed, SpeedPoint
 from glowreel.core.time import MAX_TICKS, TICKS_PER_SAMPLE, Length, Ticks

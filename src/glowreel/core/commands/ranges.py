@@ -13,8 +13,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Literal
 
+from glowreel.core.anchors import at_time
 from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
-from glowreel.core.commands.change import anchored, locked_track, map_items
+from glowreel.core.commands.change import locked_track, map_items
 from glowreel.core.commands.cutting import without_main
 from glowreel.core.commands.roles import TrackId
 from glowreel.core.commands.split import halves
@@ -60,9 +61,9 @@ class RemoveRange(Command):
         def follow(item: Item) -> Item:
             if isinstance(item.anchor, Whole) or (item.id in staying and item.anchor.to == "time"):
                 return item
-            return anchored(ground, item, move(starts[item.id]))
+            return at_time(ground, item, move(starts[item.id]))
 
-        notes = tuple(anchored(ground, note, move(old.start_of(note.anchor))) for note in made.notes)
+        notes = tuple(at_time(ground, note, move(old.start_of(note.anchor))) for note in made.notes)
         made = map_items(bare, follow).changed(notes=notes)
         return Outcome(made, f"Removed {in_seconds(end - start)} from every track")
 
@@ -108,7 +109,7 @@ def close_up(promo: Promo, gaps: Mapping[str, Sequence[Span]]) -> Promo:
         stretches = gaps.get(index.track_of[item.id].id, ())
         start = index.item_span(item).start
         by = sum(gap.length for gap in stretches if gap.end <= start)
-        return anchored(index, item, start - by) if by else item
+        return at_time(index, item, start - by) if by else item
 
     return map_items(promo, follow)
 

@@ -11,6 +11,7 @@ item    a hole stays on its track; everything else keeps its time
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Literal
 
 from pydantic import Field
@@ -33,36 +34,41 @@ class Remove(Command):
     close: bool = False
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
-        index = timeline(promo)
-        chosen = {i for i in self.items if i in index.clip or i in index.item or i in index.note}
-        if not chosen:
-            raise Missing("gone", "That has already been removed.", "Undo brings it back.")
-        kept_ties = 0
+        return without_parts(promo, self.items, close=self.close)
 
-        def change(item: Item) -> Item | None:
-            nonlocal kept_ties
-            if item.id in chosen:
+
+def without_parts(promo: Promo, keys: Collection[str], *, close: bool = False) -> Outcome:
+    """What taking parts and notes away leads to. Those that are gone already are passed over."""
+    index = timeline(promo)
+    chosen = {i for i in keys if i in index.clip or i in index.item or i in index.note}
+    if not chosen:
+        raise Missing("gone", "That has already been removed.", "Undo brings it back.")
+    kept_ties = 0
+
+    def change(item: Item) -> Item | None:
+        nonlocal kept_ties
+        if item.id in chosen:
+            return None
+        if isinstance(item.anchor, Tied) and item.anchor.clip in chosen and not index.track_of[item.id].locked:
+            if index.heard_span(item).end <= index.clip_span[item.anchor.clip].end:
                 return None
-            if isinstance(item.anchor, Tied) and item.anchor.clip in chosen and not index.track_of[item.id].locked:
-                if index.heard_span(item).end <= index.clip_span[item.anchor.clip].end:
-                    return None
-                kept_ties += 1
-            return item
+            kept_ties += 1
+        return item
 
-        names = [index.clip[i].name for i in chosen if i in index.clip]
-        names += [called(promo, index.item[i]) for i in chosen if i in index.item]
-        names += ["a note" for i in chosen if i in index.note]
-        sentence = f"Removed {names[0]}" if len(names) == 1 else f"Removed {len(names)} items"
-        if self.close:
-            promo = _close_after(promo, chosen)
-        if any(i in index.note for i in chosen):
-            promo = promo.changed(notes=tuple(note for note in promo.notes if note.id not in chosen))
-        # The items go first: they may be tied to a clip that is about to go.
-        promo = map_items(promo, change)
-        runs = [(scene, [c for c in scene.clips if c.id not in chosen]) for scene in promo.scenes]
-        promo = rebuild_scenes(promo, runs)
-        notice = f"{kept_ties} layer{'s' * (kept_ties != 1)} outlasted the clip and stayed." if kept_ties else ""
-        return Outcome(promo, sentence, notice=notice)
+    names = [index.clip[i].name for i in chosen if i in index.clip]
+    names += [called(promo, index.item[i]) for i in chosen if i in index.item]
+    names += ["a note" for i in chosen if i in index.note]
+    sentence = f"Removed {names[0]}" if len(names) == 1 else f"Removed {len(names)} items"
+    if close:
+        promo = _close_after(promo, chosen)
+    if any(i in index.note for i in chosen):
+        promo = promo.changed(notes=tuple(note for note in promo.notes if note.id not in chosen))
+    # The items go first: they may be tied to a clip that is about to go.
+    promo = map_items(promo, change)
+    runs = [(scene, [c for c in scene.clips if c.id not in chosen]) for scene in promo.scenes]
+    promo = rebuild_scenes(promo, runs)
+    notice = f"{kept_ties} layer{'s' * (kept_ties != 1)} outlasted the clip and stayed." if kept_ties else ""
+    return Outcome(promo, sentence, notice=notice)
 
 
 def _close_after(promo: Promo, chosen: set[str]) -> Promo:

@@ -19,7 +19,7 @@ from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
 from glowreel.core.commands.change import rebuild_scenes
-from glowreel.core.commands.remove import Remove
+from glowreel.core.commands.remove import without_parts
 from glowreel.core.commands.roles import Reference, Target
 from glowreel.core.commands.split import cut_main
 from glowreel.core.commands.trim import fitted_clip
@@ -146,7 +146,7 @@ class RemoveScene(Command):
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         scene = find_scene(promo, self.scene)
-        edit = Remove(items=tuple(clip.id for clip in scene.clips)).carry_out(promo, context)
+        edit = without_parts(promo, [clip.id for clip in scene.clips])
         return Outcome(edit.promo, f"Removed the scene “{scene.name}”", notice=edit.notice)
 
 

@@ -14,8 +14,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from glowreel.core.anchors import at_time
 from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
-from glowreel.core.commands.change import anchored, map_items, rebuild_scenes
+from glowreel.core.commands.change import map_items, rebuild_scenes
 from glowreel.core.commands.roles import Target
 from glowreel.core.commands.trim import Side, fitted_clip, trim_clips, trim_items
 from glowreel.core.document import Item, Promo, Whole
@@ -59,7 +60,7 @@ class MoveItems(Command):
         by = max(by, -room)
 
         def change(item: Item) -> Item:
-            return anchored(index, item, index.item_span(item).start + by) if item.id in moving else item
+            return at_time(index, item, index.item_span(item).start + by) if item.id in moving else item
 
         sentence = f"Moved {len(moving)} items by {in_seconds(abs(by))}"
         return Outcome(map_items(promo, change), sentence, self.items, frozenset(moving))

@@ -15,14 +15,15 @@ from typing import Literal
 
 from pydantic import Field
 
+from glowreel.core.anchors import after_retiming
 from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
-from glowreel.core.commands.change import map_anchored, map_parts, rebuild_scenes
+from glowreel.core.commands.change import map_parts, rebuild_scenes
 from glowreel.core.commands.clips import position_before
 from glowreel.core.commands.parts import Running, running
 from glowreel.core.commands.roles import Target
 from glowreel.core.commands.split import cut_main
 from glowreel.core.commands.trim import MAX_STILL
-from glowreel.core.document import Clip, Item, Note, Promo, Tied
+from glowreel.core.document import Clip, Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.setting import rebased, stilled
 from glowreel.core.source import Source
@@ -183,13 +184,4 @@ def _retimed(promo: Promo, item_id: str, at: int, speed: Speed | None, wanted: i
     if item_id not in index.clip:
         return promo
     old = index.clip[item_id]
-
-    def follow(held: Item | Note) -> Item | Note:
-        anchor = held.anchor
-        if not isinstance(anchor, Tied) or anchor.clip != item_id:
-            return held
-        # On the same share of the clip; with one speed throughout that is the same picture.
-        offset = promo.rate.snap(anchor.offset * length // old.length)
-        return held.changed(anchor=anchor.changed(offset=min(offset, length - promo.rate.frame)))
-
-    return map_anchored(promo, follow)
+    return after_retiming(promo, item_id, old.length, length)

@@ -14,11 +14,12 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Literal
 
+from glowreel.core.anchors import after_join, after_split
 from glowreel.core.commands.base import Command, Context, Outcome, called
-from glowreel.core.commands.change import Anchored, map_anchored, map_items, rebuild_scenes
+from glowreel.core.commands.change import map_items, rebuild_scenes
 from glowreel.core.commands.roles import Target
 from glowreel.core.commands.trim import grid_of, on_grid
-from glowreel.core.document import Clip, Free, Item, Part, Promo, Tied, Track, Whole
+from glowreel.core.document import Clip, Free, Item, Part, Promo, Track, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.properties import PROPERTIES
 from glowreel.core.setting import at_end
@@ -118,15 +119,9 @@ def split_clip(promo: Promo, clip_id: str, at: int, context: Context) -> tuple[P
         for scene in promo.scenes
     ]
 
-    def follow(held: Anchored) -> Anchored:
-        anchor = held.anchor
-        if isinstance(anchor, Tied) and anchor.clip == clip_id and anchor.offset >= head:
-            return held.changed(anchor=Tied(clip=second.id, offset=anchor.offset - head))
-        return held
-
     transitions = tuple(t.changed(after=second.id) if t.after == clip_id else t for t in promo.transitions)
     # The clips first: the items are then tied to one that is there.
-    promo = map_anchored(rebuild_scenes(promo, runs), follow).changed(transitions=transitions)
+    promo = after_split(rebuild_scenes(promo, runs), clip_id, head, second.id).changed(transitions=transitions)
     return promo, second.id
 
 
@@ -140,14 +135,7 @@ def _join_clips(promo: Promo, clip: Clip) -> Outcome:
         raise _no_join()
     joined = clip.changed(length=clip.length + behind.length)
 
-    gone = behind.id
-
-    def follow(held: Anchored) -> Anchored:
-        if isinstance(held.anchor, Tied) and held.anchor.clip == gone:
-            return held.changed(anchor=Tied(clip=clip.id, offset=held.anchor.offset + clip.length))
-        return held
-
-    promo = map_anchored(promo, follow)
+    promo = after_join(promo, behind.id, clip.id, clip.length)
     transitions = tuple(t.changed(after=clip.id) if t.after == behind.id else t for t in promo.transitions)
     runs = [(s, [joined if c.id == clip.id else c for c in s.clips if c.id != behind.id]) for s in promo.scenes]
     return Outcome(rebuild_scenes(promo, runs).changed(transitions=transitions), f"Joined {clip.name}", (clip.id,))

@@ -6,6 +6,7 @@ MoveTrack     a b c   b by -1   →  b a c                   the first layer tra
 RemoveTrack   a b c   - b       →  a c                     with all that is on it
 StepTrack     a [x]             →  a                       x goes to the next track with room, or a new one
               b                    b [x]
+SetBus        music 0 dB    →  music -6 dB             all that is heard as music
 ```
 Refused: what is locked, a step past the last track.
 """
@@ -121,3 +122,16 @@ class StepTrack(Command):
         made = promo.changed(**{name: tuple(tracks)})
         way = "down" if self.by > 0 else "up"
         return Outcome(made, f"Moved {called(promo, item)} one track {way}", (item.id,), frozenset({item.id}))
+
+
+class SetBus(Command):
+    """How loud everything is that is heard as voice, as music or as effects."""
+
+    do: Literal["set-bus"] = "set-bus"
+    bus: Literal["voice", "music", "effects"]
+    gain: Decibels
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        others = {name: gain for name, gain in promo.buses.items() if name != self.bus}
+        buses = {**others, self.bus: self.gain} if self.gain else others
+        return Outcome(promo.changed(buses=buses), f"Set all {self.bus} to {self.gain:+.1f} dB")

@@ -14,8 +14,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Literal
 
+from glowreel.core.anchors import after_beginning
 from glowreel.core.commands.base import Command, Context, Outcome, called, in_seconds
-from glowreel.core.commands.change import Anchored, map_anchored, map_items, rebuild_scenes
+from glowreel.core.commands.change import map_items, rebuild_scenes
 from glowreel.core.commands.roles import Target
 from glowreel.core.document import Clip, Free, Item, Promo, Tied, Whole
 from glowreel.core.errors import Refusal
@@ -71,14 +72,8 @@ def trim_clips(promo: Promo, lengths: Mapping[str, int], edge: Side) -> Promo:
         moved_in[clip.id] = by
         return clip.changed(length=length, into=clip.into + by)
 
-    def follow(held: Anchored) -> Anchored:
-        by = moved_in.get(held.anchor.clip, 0) if isinstance(held.anchor, Tied) else 0
-        if by and isinstance(held.anchor, Tied):
-            return held.changed(anchor=held.anchor.changed(offset=max(0, held.anchor.offset - by)))
-        return held
-
     made = rebuild_scenes(promo, [(s, [trimmed_clip(c) for c in s.clips]) for s in promo.scenes])
-    return map_anchored(made, follow) if any(moved_in.values()) else made
+    return after_beginning(made, moved_in)
 
 
 def trim_items(promo: Promo, lengths: Mapping[str, int], edge: Side) -> Promo:

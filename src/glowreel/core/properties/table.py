@@ -43,6 +43,13 @@ def _share(name: str, label: str, meaning: str, default: float, of: frozenset[st
     return Property(name, label, meaning, "number", default, of, **given)
 
 
+BUSES: dict[str, str] = {
+    "voice": "somebody speaking, and the sound of footage",
+    "music": "songs, and whatever lies under the rest",
+    "effects": "sounds that something makes",
+}
+"""What is mixed together before it becomes a whole, and what each is for."""
+
 ROWS = (
     # ---- words ----
     Property("text", "Words", "what it says", "text", "Your words", WORDS, "what", high=MAX_LETTERS, per_format=True,
@@ -112,6 +119,8 @@ ROWS = (
     # ---- how it is heard ----
     Property("gain", "Gain", "how loud it is; −60 dB is silence", "number", 0.0, HEARD, "sound", unit="dB", low=-60,
              high=12, step=0.5, digits=1, slider="straight", over_time=True, find="volume loud quiet"),
+    Property("bus", "Heard as", "with which other sounds it is mixed", "choice", "music", HEARD,
+             choices=tuple((name, name.capitalize()) for name in BUSES), defaults={"footage": "voice"}),
     Property("muted", "Muted", "whether it is silent, without forgetting how loud it was", "flag", False, HEARD,
              "sound", switched=("silent", "heard"), verbs=("Muted", "Unmuted"), find="silent"),
     Property("fade_in", "Fade in", "over how long it comes in", "length", 0, SOUND, "sound", unit="s", high=120,

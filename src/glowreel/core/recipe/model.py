@@ -121,7 +121,7 @@ class Voice:
     With a `warp`, the source does not run by itself: at knot (sample of the voice, source sample, speed) it is there
     and that fast, and between two knots the speed changes evenly; `source_at` is then not used. `pitch` says that the
     pitch is kept all the same. With `levels`, its gain runs straight from one (sample of the voice, factor) to the
-    next, besides `gain`.
+    next, besides `gain`. `bus` says with which others it is mixed first.
     """
 
     source: str
@@ -135,14 +135,29 @@ class Voice:
     warp: tuple[tuple[int, float, float], ...] = ()
     pitch: bool = True
     levels: tuple[tuple[int, float], ...] = ()
+    bus: str = "music"
+
+
+@dataclass(frozen=True, slots=True)
+class Bus:
+    """Voices that are heard together, with a factor for all of them."""
+
+    name: str
+    gain: float
+    voices: tuple[Voice, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class SoundRecipe:
-    """A span of sound of `length` samples and the voices heard in it."""
+    """A span of sound of `length` samples: the buses that are heard in it, one over the other."""
 
     length: int
-    voices: tuple[Voice, ...]
+    buses: tuple[Bus, ...]
+
+    @property
+    def voices(self) -> tuple[Voice, ...]:
+        """Every voice of every bus."""
+        return tuple(voice for bus in self.buses for voice in bus.voices)
 
 
 def recipe_hash(recipe: FrameRecipe | SoundRecipe, *size: object) -> str:

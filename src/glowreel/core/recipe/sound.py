@@ -6,7 +6,8 @@ from dataclasses import replace
 
 from glowreel.core.document import Clip, Item, Part, Promo, Track
 from glowreel.core.properties import Curve
-from glowreel.core.recipe.model import SoundRecipe, Voice
+from glowreel.core.properties.table import BUSES
+from glowreel.core.recipe.model import Bus, SoundRecipe, Voice
 from glowreel.core.time import TICKS_PER_SAMPLE, sample_floor
 from glowreel.core.timeline import timeline
 
@@ -24,7 +25,14 @@ def sound_length(promo: Promo) -> int:
 def sound_recipe(promo: Promo, start: int, length: int) -> SoundRecipe:
     """What is heard in `length` samples from sample `start`: every voice that touches them."""
     voices = [v for v in all_voices(promo) if v.at < start + length and v.at + v.length > start]
-    return SoundRecipe(length, tuple(replace(v, at=v.at - start) for v in voices))
+    moved = [replace(v, at=v.at - start) for v in voices]
+    buses = (Bus(name, bus_gain(promo, name), tuple(v for v in moved if v.bus == name)) for name in BUSES)
+    return SoundRecipe(length, tuple(bus for bus in buses if bus.voices))
+
+
+def bus_gain(promo: Promo, name: str) -> float:
+    """The factor of a bus."""
+    return gain_factor(promo.buses.get(name, 0.0))
 
 
 def all_voices(promo: Promo) -> list[Voice]:
@@ -55,7 +63,7 @@ def _item_voice(promo: Promo, track: Track, item: Item) -> Voice | None:
     source_at = 0 if source.speed else (source.at + item.into) // TICKS_PER_SAMPLE
     return Voice(
         media.hash, start, length, source_at, gain * gain_factor(track.gain), *fades, warp=warp, pitch=pitch,
-        levels=levels,
+        levels=levels, bus=item.read("bus"),
     )  # fmt: skip
 
 
@@ -143,5 +151,5 @@ def _clip_voice(promo: Promo, clip: Clip) -> Voice | None:
     gain, levels = _gain(clip, -lead, clip.length + tail)
     return Voice(
         media.hash, sample_floor(start), length, source_at, gain, fade_in, fade_out, power=True, warp=warp,
-        pitch=pitch, levels=levels,
+        pitch=pitch, levels=levels, bus=clip.read("bus"),
     )  # fmt: skip

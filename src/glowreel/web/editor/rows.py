@@ -8,8 +8,8 @@ from contextlib import suppress
 from typing import Any
 
 from glowreel.core.commands.trim import MAX_STILL, roll_room
+from glowreel.core.content.values import rows_of
 from glowreel.core.document import Clip, Item, Part, Promo, Track
-from glowreel.core.properties.values import rows_of
 from glowreel.core.setting import curves, row_of
 from glowreel.core.speed import Speed
 from glowreel.core.time import MAX_TICKS, TICKS_PER_SECOND, seconds

@@ -11,10 +11,10 @@ from typing import Any
 import orjson
 from markupsafe import Markup
 
+from glowreel.core.content.values import rows_of
 from glowreel.core.document import Clip, Item, Note, Part, Promo, Track
 from glowreel.core.formats import CANON, SHIPPED, Format
 from glowreel.core.layout import Box
-from glowreel.core.properties.values import rows_of
 from glowreel.core.recipe.picture import part_box
 from glowreel.core.roles import COLOUR_ROLES
 from glowreel.core.setting import curves, is_own
