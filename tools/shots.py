@@ -15,6 +15,7 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
 from tools.browser import open_browser
+from tools.sheet import contact_sheet
 from tools.stack import ROOT, Stack
 
 OUT = ROOT / "docs" / "screenshots"
@@ -29,6 +30,21 @@ class Camera:
 
     def until(self, true: Callable[[], object], seconds: float = 30) -> None:
         WebDriverWait(self.driver, seconds, 0.1).until(lambda _: true())
+
+    def press(self, label: str) -> None:
+        """Presses what has a label, wherever it is scrolled to."""
+        self.driver.execute_script(
+            "const e = document.querySelector(arguments[0]); e.scrollIntoView({block: 'center'}); e.click()",
+            f'[aria-label="{label}"]',
+        )
+        self.until(lambda: not self.all("#saved.is-busy"))
+
+    def type(self, field: str, value: str) -> None:
+        """Types over what stands in a field of Details."""
+        element = self.driver.find_element(By.CSS_SELECTOR, field)
+        self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'}); arguments[0].select()", element)
+        element.send_keys(value, Keys.ENTER)
+        self.until(lambda: not self.all("#saved.is-busy"))
 
     def keys(self, *keys: str) -> None:
         self.driver.find_element(By.TAG_NAME, "body").send_keys(*keys)
@@ -94,8 +110,6 @@ def pictures(camera: Camera) -> None:
     camera.shoot("watch")
     driver.get(camera.address + "/storage")
     camera.shoot("storage")
-    driver.get(camera.address + "/account")
-    camera.shoot("account")
 
 
 def timeline_pictures(camera: Camera) -> None:
@@ -156,7 +170,23 @@ def beginnings(camera: Camera) -> None:
     driver.find_element(By.CSS_SELECTOR, '[data-pane="time"]').send_keys(*[Keys.ARROW_UP] * 3)
     driver.find_element(By.ID, "bench-high").click()
     camera.keys(Keys.HOME, Keys.ARROW_DOWN, Keys.SHIFT, Keys.ARROW_RIGHT, Keys.NULL)
+    moving(camera)
     camera.shoot("details")
+    camera.keys("3")
+    camera.until(lambda: camera.all("#for-one"))
+    driver.find_element(By.ID, "for-one").click()
+    camera.type("#p-turn", "-6")
+    driver.find_element(By.ID, "for-one").click()
+    words = driver.find_element(By.ID, "words-text")
+    words.clear()
+    words.send_keys("Breakfast,\nhigh up")
+    driver.execute_script("document.activeElement.blur()")
+    camera.until(lambda: not camera.all("#saved.is-busy"))
+    camera.keys("1")
+    camera.keys("3")
+    camera.until(lambda: len(camera.all(".mark-own")) == 2)
+    driver.execute_script("document.getElementById('bench-details').scrollTo(0, 0)")
+    camera.shoot("one-format")
     driver.delete_all_cookies()
     driver.get(camera.address + "/sign-up")
     for name, value in (("name", "Nia New"), ("email", "nia@new.example"), ("password", "long enough words")):
@@ -164,6 +194,20 @@ def beginnings(camera: Camera) -> None:
     driver.find_element(By.CSS_SELECTOR, "form .btn-main").click()
     camera.until(lambda: camera.all(".teach"))
     camera.shoot("desk-empty")
+
+
+def moving(camera: Camera) -> None:
+    """Lets the selected title grow and come into sight over time."""
+    for label, field, value in (("Size", "#p-size", "17"), ("Opacity", "#p-opacity", "35")):
+        camera.press(f"{label}: a point here")
+        camera.keys(Keys.SHIFT, Keys.ARROW_RIGHT, Keys.NULL)
+        camera.until(lambda field=field: camera.all(f".is-moving {field}"))
+        time.sleep(0.5)
+        camera.type(field, value)
+        camera.keys(Keys.SHIFT, Keys.ARROW_LEFT, Keys.NULL)
+        time.sleep(0.5)
+    camera.keys(Keys.SHIFT, Keys.ARROW_RIGHT, Keys.NULL)
+    time.sleep(0.5)
 
 
 def main() -> None:
@@ -178,6 +222,7 @@ def main() -> None:
             camera = Camera(driver, stack.address)
             pictures(camera)
             beginnings(camera)
+            contact_sheet(OUT / "designs.png")
         finally:
             driver.quit()
     finally:

@@ -3,8 +3,6 @@ out, because a long promo has many hundred rows in every answer to an edit."""
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from contextlib import suppress
 from typing import Any
 
 from glowreel.core.commands.trim import MAX_STILL, roll_room
@@ -14,6 +12,7 @@ from glowreel.core.setting import curves, row_of
 from glowreel.core.speed import Speed
 from glowreel.core.time import MAX_TICKS, TICKS_PER_SECOND, seconds
 from glowreel.core.timeline import Timeline, timeline
+from glowreel.web.editor.known import Known
 
 STILL = seconds(MAX_STILL)
 """How far the end of a still can be dragged."""
@@ -28,16 +27,23 @@ def _seconds(value: float) -> float:
 
 def clip_row(index: Timeline, clip: Clip, strips: dict[str, dict[str, Any]]) -> Row:
     """A main-track clip."""
-    span = index.clip_span[clip.id]
+    media, strip = index.promo.media.get(clip.media or ""), strips.get(clip.media or "")
+    key = (strip["tiles"], strip["step"]) if strip else ()
+    row = _rows.of((clip, media), key, lambda: _clip_itself(index, clip, strip))
+    return {**row, "start": _seconds(index.clip_span[clip.id].start)}
+
+
+def _clip_itself(index: Timeline, clip: Clip, strip: dict[str, Any] | None) -> Row:
+    """What a clip's row says wherever it lies."""
     media = index.promo.media.get(clip.media or "")
     row: Row = {
-        "id": clip.id, "kind": clip.kind, "label": clip.name or "Filler", "start": _seconds(span.start),
-        "length": _seconds(span.length), "source": _seconds(clip.begins), "group": clip.group,
+        "id": clip.id, "kind": clip.kind, "label": clip.name or "Filler", "start": 0,
+        "length": _seconds(clip.length), "source": _seconds(clip.begins), "group": clip.group,
         "curves": curve_rows(index, clip), "hidden": not clip.read("shown"),
     }  # fmt: skip
     if "heard" in clip.content.traits and media is not None and media.sounding:
         row |= {"muted": clip.read("muted"), "gain": clip.read("gain")}
-    return _tidy(row | _material(index, clip, span.length, strips.get(clip.media or "")))
+    return _tidy(row | _material(index, clip, clip.length, strip))
 
 
 def main_rows(index: Timeline, strips: dict[str, dict[str, Any]]) -> list[Row]:
@@ -49,30 +55,31 @@ def main_rows(index: Timeline, strips: dict[str, dict[str, Any]]) -> list[Row]:
     return rows
 
 
-_rolls: OrderedDict[tuple[int, ...], tuple[Clip, Clip, list[float]]] = OrderedDict()
-MAX_ROLLS = 5000
+_rolls: Known[list[float]] = Known(5000)
+_rows: Known[Row] = Known(20_000)
 
 
 def _roll(promo: Promo, before: Clip, behind: Clip) -> list[float]:
-    """How far a cut can be moved, in seconds. Clips never change, so that what is known of two holds in every revision
-    of that rate in which they are neighbours."""
-    key = (id(before), id(behind), promo.rate.num, promo.rate.den)
-    known = _rolls.get(key)
-    if known is None or known[0] is not before or known[1] is not behind:
-        known = (before, behind, [_seconds(by) for by in roll_room(promo, before, behind)])
-        _rolls[key] = known
-        if len(_rolls) > MAX_ROLLS:
-            with suppress(KeyError):
-                _rolls.popitem(last=False)
-    return known[2]
+    """How far a cut can be moved, in seconds."""
+    rate = promo.rate
+    return _rolls.of(
+        (before, behind), (rate.num, rate.den), lambda: [_seconds(by) for by in roll_room(promo, before, behind)]
+    )  # fmt: skip
 
 
 def item_row(index: Timeline, item: Item) -> Row:
     """A layer or a sound."""
     span = index.item_span(item)
+    things = (item, *(index.promo.media.get(source.media) for source in item.materials))
+    row = _rows.of(things, (span.length,), lambda: _item_itself(index, item, span.length))
+    return {**row, "start": _seconds(span.start)}
+
+
+def _item_itself(index: Timeline, item: Item, length: int) -> Row:
+    """What an item's row says wherever it lies, for as long as it lasts."""
     row: Row = {
-        "id": item.id, "kind": item.kind, "label": label(index.promo, item), "start": _seconds(span.start),
-        "length": _seconds(span.length), "tied": item.anchor.to, "to": getattr(item.anchor, "clip", None),
+        "id": item.id, "kind": item.kind, "label": label(index.promo, item), "start": 0,
+        "length": _seconds(length), "tied": item.anchor.to, "to": getattr(item.anchor, "clip", None),
         "group": item.group, "source": _seconds(item.begins), "curves": curve_rows(index, item),
         "own": sorted(item.values_in),
     }  # fmt: skip
@@ -81,12 +88,12 @@ def item_row(index: Timeline, item: Item) -> Row:
         row |= {"fadeIn": _seconds(item.read("fade_in")), "fadeOut": _seconds(item.read("fade_out"))}
     else:
         row |= {"hidden": not item.read("shown")}
-        for way, length in (("arrive", "arrives"), ("leave", "leaves")):
-            if item.read(length) != "none":
+        for way, motion in (("arrive", "arrives"), ("leave", "leaves")):
+            if item.read(motion) != "none":
                 row[way] = _seconds(item.read(f"{way}_length"))
     if item.source is None:
         return _tidy(row | {"after": STILL, "before": STILL})
-    return _tidy(row | _material(index, item, span.length, None))
+    return _tidy(row | _material(index, item, length, None))
 
 
 def label(promo: Promo, item: Item) -> str:

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from collections import OrderedDict
 from functools import cached_property
-from threading import Lock
 from typing import Any
 
 import orjson
@@ -24,6 +22,7 @@ from glowreel.engine.typesetting import measure
 from glowreel.services.promos import Opened
 from glowreel.web.editor.changes import changes
 from glowreel.web.editor.details import Details, Group, promo_controls
+from glowreel.web.editor.known import Known
 from glowreel.web.editor.rows import Row, clip_row, item_row, timeline_rows
 
 BAND = (15.0, 30.0)
@@ -204,8 +203,16 @@ def _heads_key(promo: Promo) -> str:
     return hashlib.blake2b(repr(facts).encode(), digest_size=8).hexdigest()
 
 
+_states: Known[dict[str, Any]] = Known(12)
+
+
 def state_of(promo: Promo, strips: dict[str, dict[str, Any]]) -> dict[str, Any]:
-    """What the page's scripts know of a promo."""
+    """What the page's scripts know of a promo. The state before a step is mostly the one that the last answer told."""
+    told = tuple(sorted((key, strip["tiles"]) for key, strip in strips.items()))
+    return _states.of((promo,), told, lambda: _state_anew(promo, strips))
+
+
+def _state_anew(promo: Promo, strips: dict[str, dict[str, Any]]) -> dict[str, Any]:
     index = timeline(promo)
     return {
         "name": promo.name,
@@ -226,21 +233,19 @@ def _boxes(promo: Promo, format: Format) -> dict[str, dict[str, Any]]:
     return {item.id: _box(promo, format, item) for track in promo.layers for item in track.items}
 
 
-_known: OrderedDict[tuple[int, str], tuple[Item, dict[str, Any]]] = OrderedDict()
-_lock = Lock()
-MAX_KNOWN = 20_000
+_lying: Known[dict[str, Any]] = Known(20_000)
 STEPS = 8
 """The way of something that moves is told to the page at so many places between two points."""
 GEOMETRY = {"place", "size", "turn"}
 
 
 def _box(promo: Promo, format: Format, item: Item) -> dict[str, Any]:
-    """Where an item lies. Items never change, so that what is known of one holds in every revision that has it."""
-    key = (id(item), format.id)
-    with _lock:
-        known = _known.get(key)
-    if known is not None and known[0] is item:
-        return known[1]
+    """Where an item lies, and its way where it moves."""
+    things = (item, promo.brand, promo.designs.get(item.design or ""))
+    return _lying.of(things, (format.id,), lambda: _box_anew(promo, format, item))
+
+
+def _box_anew(promo: Promo, format: Format, item: Item) -> dict[str, Any]:
     found = _lies(promo, format, item, item.into)
     moments = {point.at for name, _, curve in curves(item) if name in GEOMETRY for point in curve.points}
     if len(moments) > 1:
@@ -248,10 +253,6 @@ def _box(promo: Promo, format: Format, item: Item) -> dict[str, Any]:
             {"at": round((moment - item.into) / TICKS_PER_SECOND, 4), **_lies(promo, format, item, moment)}
             for moment in _between(sorted(moments))
         ]
-    with _lock:
-        _known[key] = (item, found)
-        if len(_known) > MAX_KNOWN:
-            _known.popitem(last=False)
     return found
 
 
