@@ -13,15 +13,18 @@ from pathlib import Path
 
 import click
 
+from glowreel.core.derived import Facts, Known, Need
 from glowreel.core.document import Promo
 from glowreel.core.errors import GlowReelError, Missing
 from glowreel.core.formats import Format, shipped
 from glowreel.core.media import Media
+from glowreel.core.recipe.needs import needs
 from glowreel.core.time import ticks
 from glowreel.core.timeline import timeline
 from glowreel.engine.export import render_file
 from glowreel.engine.ingest import make_samples
 from glowreel.engine.intake import media_of
+from glowreel.engine.makers import MAKERS, Material
 from glowreel.engine.probe import probe
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import draw_still, encode
@@ -72,6 +75,20 @@ class OpenBundle:
             make_samples(self.picture(source), path)
         return path
 
+    def known(self) -> Known:
+        """All that the promo's recipes name, made here and now."""
+        facts = {need: self._made(need) for need in needs(self.promo)}
+        return facts.get
+
+    def _made(self, need: Need) -> Facts:
+        make = MAKERS[need.maker].make
+        assert make is not None, "what recipes name is made on demand"
+        kind = next(media.kind for media in self.promo.media.values() if media.hash == need.source)
+        folder = self.folder / f"{need.maker}-{need.source}"
+        folder.mkdir(exist_ok=True)
+        material = Material(self.picture(need.source), self.samples(need.source), kind)
+        return make(material, dict(need.settings), folder, lambda share: None)
+
 
 def _format_of(promo: Promo, name: str) -> Format:
     return next((f for f in promo.formats if f.id == name), None) or shipped(name)
@@ -104,7 +121,8 @@ def render(bundle: Path, out: Path, format: str, height: int) -> None:
 
         parts = Path(folder) / "parts"
         parts.mkdir()
-        render_file(opened.promo, _format_of(opened.promo, format), _side(height), sources, out, parts, progress)
+        shape, side, known = _format_of(opened.promo, format), _side(height), opened.known()
+        render_file(opened.promo, shape, side, sources, out, parts, progress, known)
         sources.close()
         click.echo(f"\n{out} in {time.monotonic() - began:.1f} s", err=True)
 

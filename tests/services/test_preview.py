@@ -82,10 +82,10 @@ def test_a_run_is_the_same_frames_in_a_row(preview, runtime, demo) -> None:
 
 def test_sound_is_heard_and_comes_in_the_length_asked_for(preview, runtime, demo) -> None:
     promo = opened(runtime, demo)
-    samples = np.frombuffer(preview.sound(promo, 5 * SAMPLE_RATE, SAMPLE_RATE), np.int16)
+    samples = np.frombuffer(preview.sound(promo, 5 * SAMPLE_RATE, SAMPLE_RATE)[0], np.int16)
     assert len(samples) == 2 * SAMPLE_RATE
     assert np.abs(samples).max() > 500
-    past = np.frombuffer(preview.sound(promo, 60 * SAMPLE_RATE, 100), np.int16)
+    past = np.frombuffer(preview.sound(promo, 60 * SAMPLE_RATE, 100)[0], np.int16)
     assert not past.any()
     with pytest.raises(Refusal, match="four seconds"):
         preview.sound(promo, 0, 10 * SAMPLE_RATE)

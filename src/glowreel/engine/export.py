@@ -13,6 +13,7 @@ from typing import Any
 import av
 import numpy as np
 
+from glowreel.core.derived import Known, nothing
 from glowreel.core.document import Promo
 from glowreel.core.errors import Fault
 from glowreel.core.formats import Format
@@ -97,15 +98,17 @@ def render_piece(
         container.mux(stream.encode(None))
 
 
-def render_sound(promo: Promo, sources: Sources, out: Path, progress: Progress = lambda done, total: None) -> None:
-    """Mixes the whole promo to AAC in an MP4 file, a few seconds at a time."""
+def render_sound(
+    promo: Promo, sources: Sources, out: Path, progress: Progress = lambda done, total: None, known: Known = nothing
+) -> None:
+    """Mixes the whole promo to AAC in an MP4 file, a few seconds at a time, with what is known of its files."""
     total = max(1, sound_length(promo))
     step = SAMPLE_RATE * 4
     with av.open(str(out), "w", format="mp4") as container:
         stream: Any = container.add_stream("aac", rate=SAMPLE_RATE, layout="stereo")
         stream.bit_rate = SOUND_BITRATE
         for start in range(0, total, step):
-            span = mix(sound_recipe(promo, start, min(step, total - start)), sources)
+            span = mix(sound_recipe(promo, start, min(step, total - start), known), sources)
             planar = np.ascontiguousarray(np.clip(span, -1, 1).T)
             for at in range(0, planar.shape[1], 1024):
                 block = np.ascontiguousarray(planar[:, at : at + 1024])
@@ -171,6 +174,7 @@ def render_file(
     out: Path,
     folder: Path,
     progress: Progress = lambda done, total: None,
+    known: Known = nothing,
 ) -> None:
     """The whole export in this process: pieces in turn, sound beside them, then joined. `folder` holds parts."""
     pieces = plan(promo)
@@ -179,7 +183,7 @@ def render_file(
     sound = folder / "sound.mp4"
     # The sound has readers of its own and is mixed beside the picture, which keeps the encoder busy meanwhile.
     with ThreadPoolExecutor(1) as beside:
-        mixing = beside.submit(render_sound, promo, sources.again(), sound)
+        mixing = beside.submit(render_sound, promo, sources.again(), sound, known=known)
         for number, piece in enumerate(pieces):
             path = folder / f"piece-{number:04d}.mp4"
             before = piece.first

@@ -29,7 +29,7 @@ from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.live import announce_work
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
-from glowreel.store.models import Derived, MediaFile, now
+from glowreel.store.models import Derived, ExportFile, MediaFile, now
 
 MAX_DEATHS = 2
 AGAIN = timedelta(seconds=60)
@@ -130,6 +130,9 @@ def make(runtime: Runtime, derived_id: int) -> None:
     if lease.finish(**values):
         with runtime.database.unit() as unit:
             announce_work(unit.session, Actor.program(row.team_id))
+            # Exports wait for it before they are planned.
+            for file_id in unit.session.scalars(select(ExportFile.id).where(ExportFile.state == "planning")):
+                unit.later("glowreel.export_plan", file_id)
 
 
 def _claimed(runtime: Runtime, derived_id: int) -> Derived | None:

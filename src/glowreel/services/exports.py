@@ -30,6 +30,7 @@ from glowreel.core.timeline import timeline
 from glowreel.engine.export import Piece, join, piece_key, plan, render_sound
 from glowreel.engine.sources import Sources
 from glowreel.limited.client import Died, Interrupted
+from glowreel.services import needed
 from glowreel.services.access import Actor, authorise
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.live import announce_work
@@ -46,6 +47,7 @@ AGAIN = timedelta(seconds=10)
 """What waits in the queue is sent again after so long, in case the queue forgot it."""
 BATCH = 8
 LINK_LASTS = timedelta(days=90)
+WAITS = "It begins when everything it is made with has been worked out."
 
 
 Claimed = TypeVar("Claimed", ExportFile, ExportPiece)
@@ -121,8 +123,17 @@ def plan_file(runtime: Runtime, file_id: str) -> None:
             return
         promo, format, short_side = _exported(unit.session, file)
         attempt = file.attempts
+        needed.begin(unit, promo, Actor.program(file.export.team_id))
+        found = needed.look(unit.session, promo)
     if attempt > MAX_ATTEMPTS:
         fail(runtime, file_id, "The film could not be planned.")
+        return
+    if found.failed:
+        fail(runtime, file_id, found.failed)
+        return
+    if found.waiting:
+        # Whoever makes the last of it calls for the plan again, or the sweeper does.
+        Lease(runtime, ExportFile, file_id, attempt, ("planning",)).finish(error=WAITS, attempts=attempt - 1)
         return
     pieces, named = plan(promo), []
     with beating(Lease(runtime, ExportFile, file_id, attempt, ("planning",))) as lease:
@@ -138,7 +149,7 @@ def plan_file(runtime: Runtime, file_id: str) -> None:
             return
     with runtime.database.unit() as unit:
         mine = (ExportFile.id == file_id, ExportFile.state == "planning", ExportFile.attempts == attempt)
-        queued = update(ExportFile).where(*mine).values(state="queued", lease_until=None, attempts=0)
+        queued = update(ExportFile).where(*mine).values(state="queued", lease_until=None, attempts=0, error="")
         if unit.session.execute(queued.returning(ExportFile.id)).first() is None:
             return
         for number, (piece, key) in enumerate(zip(pieces, named, strict=True)):
@@ -298,6 +309,7 @@ def join_file(runtime: Runtime, file_id: str) -> None:
         if file is None:
             return
         promo, _, _ = _exported(unit.session, file)
+        known = needed.look(unit.session, promo).known
         title, attempt = file.export.title, file.attempts
         pieces = [(piece.key, piece.count) for piece in file.pieces]
     if attempt > MAX_ATTEMPTS:
@@ -308,7 +320,7 @@ def join_file(runtime: Runtime, file_id: str) -> None:
     def make(out: Path) -> None:
         sound = out.with_suffix(".sound.mp4")
         try:
-            render_sound(promo, sources, sound, lambda done, total: lease.check())
+            render_sound(promo, sources, sound, lambda done, total: lease.check(), known)
             parts = [(runtime.blobs.local(piece_blob(key)), count) for key, count in pieces]
             join(parts, sound, promo.rate.fraction, out, title)
         finally:
@@ -351,6 +363,8 @@ def retry(unit: Unit, file: ExportFile) -> None:
         raise Refusal("running", "That export needs no second try.")
     unit.session.refresh(file)
     if not file.pieces:
+        promo, _, _ = _exported(unit.session, file)
+        needed.begin(unit, promo, Actor.program(file.export.team_id), again=True)
         unit.later("glowreel.export_plan", file.id)
     for piece in file.pieces:
         piece.state, piece.attempts, piece.frames_done, piece.lease_until = "queued", 0, 0, None

@@ -11,6 +11,7 @@ import diskcache
 import numpy as np
 
 from glowreel.core.commands import AddDesign, Context, Set, apply
+from glowreel.core.derived import Known, Need, nothing
 from glowreel.core.design import Design
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
@@ -163,12 +164,13 @@ class Preview:
             yield key, b"" if key == last else self.frame(promo, format_id, recipe, key, short)
             last = key
 
-    def sound(self, promo: Promo, start: int, length: int) -> bytes:
-        """A span of the mix as interleaved 16-bit stereo at 48 kHz."""
+    def sound(self, promo: Promo, start: int, length: int, known: Known = nothing) -> tuple[bytes, tuple[Need, ...]]:
+        """A span of the mix as interleaved 16-bit stereo at 48 kHz, and what was not known yet when it was mixed."""
         if start < 0 or not 0 < length <= MAX_SPAN:
             raise Refusal("span", "Sound comes in spans of at most four seconds.")
         with naming(promo), self._painter() as painter:
-            return to_pcm(mix(sound_recipe(promo, start, length), painter.sources)).tobytes()
+            recipe = sound_recipe(promo, start, length, known)
+            return to_pcm(mix(recipe, painter.sources)).tobytes(), recipe.waits
 
     def sprite(self, promo: Promo, format_id: str, item_id: str, short: int) -> bytes:
         """One layer at rest, by itself on nothing, as PNG the size of the frame."""

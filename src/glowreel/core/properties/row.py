@@ -21,7 +21,8 @@ class Property:
     `most` are how far its slider goes, in stored numbers. `end` says that it belongs to one end of a part, so that only
     the piece with that end keeps it when the part is cut. `look` says that it goes along when a look is copied.
     `choices_of` gives choices that depend on other values of the part, which it is given a reader of. `control` names
-    a control of its own where the one of its kind would not do.
+    a control of its own where the one of its kind would not do. `needs` names the maker of what has to be known of the
+    file where it is set (see `core.derived`).
     """
 
     name: str
@@ -54,6 +55,7 @@ class Property:
     axes: tuple[str, str] = ("across", "down")
     choices_of: Callable[[Callable[[str], Any]], Choices] | None = None
     hint: str = ""
+    needs: str = ""
     find: str = ""
 
     @property

@@ -123,6 +123,10 @@ ROWS = (
              choices=tuple((name, name.capitalize()) for name in BUSES), defaults={"footage": "voice"}),
     Property("muted", "Muted", "whether it is silent, without forgetting how loud it was", "flag", False, HEARD,
              "sound", switched=("silent", "heard"), verbs=("Muted", "Unmuted"), find="silent"),
+    Property("levelled", "Level it", "brings what it is made of to −18 LUFS, without peaks above −1 dBTP", "flag",
+             False, HEARD, "sound", switched=("levelled", "as it came"), verbs=("Levelled", "Left as it came"),
+             needs="loudness", hint="Brings quiet and loud files to the same loudness (−18 LUFS); Gain is on top of it",
+             find="normalise loudness even"),
     Property("fade_in", "Fade in", "over how long it comes in", "length", 0, SOUND, "sound", unit="s", high=120,
              step=0.1, digits=2, end="start"),
     Property("fade_out", "Fade out", "over how long it goes out", "length", 0, SOUND, "sound", unit="s", high=120,
@@ -131,6 +135,10 @@ ROWS = (
 
 PROPERTIES: dict[str, Property] = {row.name: row for row in ROWS}
 """Every property by its name, in the order of Details."""
+
+
+NEEDING: dict[str, Property] = {row.name: row for row in ROWS if row.needs}
+"""The properties for which something has to be known of the file."""
 
 
 def find_property(name: str) -> Property | None:

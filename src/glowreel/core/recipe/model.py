@@ -8,6 +8,7 @@ from typing import Any
 
 import orjson
 
+from glowreel.core.derived import Need
 from glowreel.core.layout import Box
 from glowreel.core.words import Words
 
@@ -121,7 +122,8 @@ class Voice:
     With a `warp`, the source does not run by itself: at knot (sample of the voice, source sample, speed) it is there
     and that fast, and between two knots the speed changes evenly; `source_at` is then not used. `pitch` says that the
     pitch is kept all the same. With `levels`, its gain runs straight from one (sample of the voice, factor) to the
-    next, besides `gain`. `bus` says with which others it is mixed first.
+    next, besides `gain`. `bus` says with which others it is mixed first. `needs` names what its gain was worked
+    out with.
     """
 
     source: str
@@ -136,6 +138,7 @@ class Voice:
     pitch: bool = True
     levels: tuple[tuple[int, float], ...] = ()
     bus: str = "music"
+    needs: tuple[Need, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,10 +152,12 @@ class Bus:
 
 @dataclass(frozen=True, slots=True)
 class SoundRecipe:
-    """A span of sound of `length` samples: the buses that are heard in it, one over the other."""
+    """A span of sound of `length` samples: the buses that are heard in it, one over the other. `waits` names what was
+    not known yet when it was made, so that it will sound otherwise."""
 
     length: int
     buses: tuple[Bus, ...]
+    waits: tuple[Need, ...] = ()
 
     @property
     def voices(self) -> tuple[Voice, ...]:

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from glowreel.core.derived import Known, Need, levelling, nothing
 from glowreel.core.document import Clip, Item, Part, Promo, Track
 from glowreel.core.properties import Curve
 from glowreel.core.properties.table import BUSES
 from glowreel.core.recipe.model import Bus, SoundRecipe, Voice
+from glowreel.core.recipe.needs import needs_of
 from glowreel.core.time import TICKS_PER_SAMPLE, sample_floor
 from glowreel.core.timeline import timeline
 
@@ -22,12 +24,14 @@ def sound_length(promo: Promo) -> int:
     return sample_floor(timeline(promo).length)
 
 
-def sound_recipe(promo: Promo, start: int, length: int) -> SoundRecipe:
-    """What is heard in `length` samples from sample `start`: every voice that touches them."""
-    voices = [v for v in all_voices(promo) if v.at < start + length and v.at + v.length > start]
+def sound_recipe(promo: Promo, start: int, length: int, known: Known = nothing) -> SoundRecipe:
+    """What is heard in `length` samples from sample `start`: every voice that touches them. What is not known of a file
+    yet is left out of it, and named in `waits`."""
+    voices = [v for v in all_voices(promo, known) if v.at < start + length and v.at + v.length > start]
     moved = [replace(v, at=v.at - start) for v in voices]
     buses = (Bus(name, bus_gain(promo, name), tuple(v for v in moved if v.bus == name)) for name in BUSES)
-    return SoundRecipe(length, tuple(bus for bus in buses if bus.voices))
+    waits = dict.fromkeys(need for voice in voices for need in voice.needs if known(need) is None)
+    return SoundRecipe(length, tuple(bus for bus in buses if bus.voices), tuple(waits))
 
 
 def bus_gain(promo: Promo, name: str) -> float:
@@ -35,20 +39,20 @@ def bus_gain(promo: Promo, name: str) -> float:
     return gain_factor(promo.buses.get(name, 0.0))
 
 
-def all_voices(promo: Promo) -> list[Voice]:
+def all_voices(promo: Promo, known: Known = nothing) -> list[Voice]:
     """Every voice of the promo, at its place in it."""
-    voices = [voice for clip in promo.clips if (voice := _clip_voice(promo, clip)) is not None]
+    voices = [voice for clip in promo.clips if (voice := _clip_voice(promo, clip, known)) is not None]
     alone = any(track.solo for track in promo.sounds)
     if alone:
         voices = []
     for track in promo.sounds:
         if track.muted or (alone and not track.solo):
             continue
-        voices += [voice for item in track.items if (voice := _item_voice(promo, track, item)) is not None]
+        voices += [voice for item in track.items if (voice := _item_voice(promo, track, item, known)) is not None]
     return [v for v in voices if v.gain > 0 and v.length > 0]
 
 
-def _item_voice(promo: Promo, track: Track, item: Item) -> Voice | None:
+def _item_voice(promo: Promo, track: Track, item: Item, known: Known) -> Voice | None:
     media, source = promo.media.get(item.media or ""), item.source
     if media is None or source is None or not media.sounding or item.read("muted") or source.held:
         return None
@@ -59,12 +63,21 @@ def _item_voice(promo: Promo, track: Track, item: Item) -> Voice | None:
     start, length = sample_floor(span.start), sample_floor(end) - sample_floor(span.start)
     fades = _fitted_fades(sample_floor(item.read("fade_in")), sample_floor(item.read("fade_out")), length)
     gain, levels = _gain(item, 0, end - span.start)
+    level, named = _levelled(promo, item, known)
     warp, pitch = _warp(item, 0, end - span.start)
     source_at = 0 if source.speed else (source.at + item.into) // TICKS_PER_SAMPLE
     return Voice(
-        media.hash, start, length, source_at, gain * gain_factor(track.gain), *fades, warp=warp, pitch=pitch,
-        levels=levels, bus=item.read("bus"),
+        media.hash, start, length, source_at, gain * level * gain_factor(track.gain), *fades, warp=warp, pitch=pitch,
+        levels=levels, bus=item.read("bus"), needs=named,
     )  # fmt: skip
+
+
+def _levelled(promo: Promo, part: Part, known: Known) -> tuple[float, tuple[Need, ...]]:
+    """The factor that levels a part, and what has to be known for it."""
+    if not part.read("levelled"):
+        return 1.0, ()
+    named = tuple(need for need in needs_of(promo, part) if need.maker == "loudness")
+    return gain_factor(levelling(known(named[0]) if named else None)), named
 
 
 LEVEL_STEPS = 32
@@ -126,7 +139,7 @@ def _fitted_fades(fade_in: int, fade_out: int, length: int) -> tuple[int, int]:
     return fade_in, length - fade_in
 
 
-def _clip_voice(promo: Promo, clip: Clip) -> Voice | None:
+def _clip_voice(promo: Promo, clip: Clip, known: Known) -> Voice | None:
     """A clip's own sound, reaching into the transitions beside it as far as the media goes, faded across them."""
     media, source = promo.media.get(clip.media or ""), clip.source
     if media is None or source is None or not media.sounding or clip.read("muted") or source.held:
@@ -149,7 +162,8 @@ def _clip_voice(promo: Promo, clip: Clip) -> Voice | None:
     source_at = 0 if source.speed else (source.at + clip.into - lead) // TICKS_PER_SAMPLE
     warp, pitch = _warp(clip, -lead, clip.length + tail)
     gain, levels = _gain(clip, -lead, clip.length + tail)
+    level, named = _levelled(promo, clip, known)
     return Voice(
-        media.hash, sample_floor(start), length, source_at, gain, fade_in, fade_out, power=True, warp=warp,
-        pitch=pitch, levels=levels, bus=clip.read("bus"),
+        media.hash, sample_floor(start), length, source_at, gain * level, fade_in, fade_out, power=True, warp=warp,
+        pitch=pitch, levels=levels, bus=clip.read("bus"), needs=named,
     )  # fmt: skip

@@ -14,8 +14,9 @@ from glowreel.core.content import KINDS
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import RESOLUTIONS, SHIPPED
+from glowreel.core.recipe.needs import needs
 from glowreel.core.time import MAX_TICKS
-from glowreel.services import promos, shelf
+from glowreel.services import needed, promos, shelf
 from glowreel.services.access import authorise
 from glowreel.services.promos import Opened
 from glowreel.store.models import PromoRow
@@ -83,6 +84,8 @@ def edit(promo_id: str) -> str:
     with transaction() as work:
         opened, outcome = promos.edit(work.session, promo_id, actor(), command, revision, press)
         strips = promos.strips(work.session, actor(), opened.promo)
+        if needs(opened.promo) and (opened.before is None or needs(opened.before.promo) != needs(opened.promo)):
+            needed.begin(work, opened.promo, actor())
     selected = outcome.select or _chosen()
     view = View(
         opened, strips, selected, _format(), notice=outcome.notice, sentence=outcome.sentence,

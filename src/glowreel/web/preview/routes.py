@@ -15,7 +15,7 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TRANSITIONS
 from glowreel.designs import shipped
-from glowreel.services import promos
+from glowreel.services import needed, promos
 from glowreel.services.access import authorise
 from glowreel.services.promos import named_media
 from glowreel.store.models import PromoRow
@@ -145,10 +145,18 @@ def run(promo_id: str) -> Response:
 @blueprint.get("/promos/<promo_id>/sound")
 @login_required
 def sound(promo_id: str) -> Response:
-    """A span of the mix: interleaved 16-bit stereo at 48 kHz."""
-    data = the_preview().sound(find(promo_id), number("start"), number("length"))
-    caching = FOR_EVER if request.args.get("rev") else "private, no-store"
-    return Response(data, mimetype="application/octet-stream", headers={"Cache-Control": caching})
+    """A span of the mix: interleaved 16-bit stereo at 48 kHz. `X-Waits` counts what will sound otherwise, as soon as it
+    is known; what waits is begun here, if nobody has."""
+    promo = find(promo_id)
+    with transaction() as work:
+        found = needed.look(work.session, promo)
+        if found.waiting:
+            needed.begin(work, promo, actor())
+    data, waits = the_preview().sound(promo, number("start"), number("length"), found.known)
+    headers = {"Cache-Control": FOR_EVER if request.args.get("rev") and not waits else "private, no-store"}
+    if waits:
+        headers["X-Waits"] = str(len(waits))
+    return Response(data, mimetype="application/octet-stream", headers=headers)
 
 
 @blueprint.get("/promos/<promo_id>/sprite.png")

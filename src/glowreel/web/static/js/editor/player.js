@@ -92,6 +92,8 @@ let audio = null;
 /** @type {GainNode|null} */
 let volume = null;
 let muted = false;
+/** The revision of which it was said that its sound is not levelled yet. */
+let unlevelled = 0;
 
 /** One playing of a stretch; ends when `stop` is called or the stretch is over. */
 class Run {
@@ -152,6 +154,12 @@ class Run {
       },
     );
     if (!response.ok) return null;
+    if (response.headers.has("X-Waits") && unlevelled !== model.state.rev) {
+      unlevelled = model.state.rev;
+      note(
+        "How loud the files are is still being measured: what is to be levelled sounds as it came until then.",
+      );
+    }
     const pcm = new Int16Array(await response.arrayBuffer());
     const buffer = /** @type {AudioContext} */ (audio).createBuffer(2, length, 48000);
     for (let channel = 0; channel < 2; channel += 1) {
