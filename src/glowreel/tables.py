@@ -14,11 +14,14 @@ from glowreel.core.commands import ALL
 from glowreel.core.content import KINDS
 from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import SHIPPED
+from glowreel.core.looks import LOOKS
+from glowreel.core.patterns import PATTERNS as GROUNDS
 from glowreel.core.properties import EASINGS, PROPERTIES, Property
 from glowreel.core.roles import COLOUR_ROLES, FONT_ROLES, LOGO_ROLES
+from glowreel.core.shapes import SHAPES as OUTLINES
 from glowreel.core.slots import SLOT_KINDS
 from glowreel.core.time import MAX_TICKS, seconds
-from glowreel.core.vocabulary import MOTIONS, TRANSITIONS
+from glowreel.core.vocabulary import BLENDS, MOTIONS, TRANSITIONS
 from glowreel.core.words import FONTS
 from glowreel.designs import shipped
 from glowreel.engine.makers import MAKERS
@@ -125,7 +128,8 @@ def _limits_of(row: Property) -> str:
     if row.kind == "choice":
         return " / ".join(str(choice) for choice, _ in row.choices)
     return {"text": f"at most {row.high:g} letters", "font": "a family or a role", "colour": "#RRGGBB or a role",
-            "flag": "yes or no", "length": "a length of time"}[row.kind]  # fmt: skip
+            "flag": "yes or no", "tones": "points between 0 and 1", "path": "an SVG path",
+            "length": "a length of time"}[row.kind]  # fmt: skip
 
 
 def _property(row: Property) -> Row:
@@ -180,6 +184,29 @@ TABLES: dict[str, Table] = {
     ),
     "effects": Table("what can be done to a picture", ("name", "meaning", "parameters"), _effects),
     "looks": Table(
+        "moods of colour for pictures", ("name", "meaning", "settings"),
+        lambda: [
+            {"name": name, "meaning": look.meaning,
+             "settings": ", ".join(f"{key} {value:g}" for key, value in look.settings.items()) or "tints"}
+            for name, look in LOOKS.items()
+        ],
+    ),
+    "shapes": Table(
+        "shapes of masks", ("name", "meaning", "settings"),
+        lambda: [
+            {"name": name, "meaning": shape.meaning,
+             "settings": ", ".join(word for word in ("points", "depth") if getattr(shape, word)) or "none"}
+            for name, shape in OUTLINES.items()
+        ],
+    ),
+    "backgrounds": Table(
+        "patterns for what lies behind a picture, in two colours", ("name", "meaning"),
+        lambda: _said({name: pattern.label for name, pattern in GROUNDS.items()}),
+    ),
+    "blends": Table(
+        "how a layer is mixed with what lies behind it", ("name", "meaning"), lambda: _said(BLENDS),
+    ),
+    "copied": Table(
         "what goes along when the look of one thing is given to another", ("name", "meaning"),
         lambda: [{"name": row.name, "meaning": row.meaning} for row in PROPERTIES.values() if row.look],
     ),

@@ -377,18 +377,37 @@ class Edits(RuleBasedStateMachine):
         if n % 3 == 0:
             self.do(c.RemovePoint(item=thing, name=name, at=at))
 
-    @rule(n=pick, which=st.sampled_from(list(EFFECTS)), amount=st.floats(0, 1))
-    def effects(self, n: int, which: str, amount: float) -> None:
-        thing = self.thing(n)
-        self.do(c.AddEffect(items=(thing,), effect=which, values={"amount": amount}))
+    @rule(n=pick, which=st.sampled_from(list(EFFECTS)), data=st.data())
+    def effects(self, n: int, which: str, data: st.DataObject) -> None:
+        thing, rows = self.thing(n), EFFECTS[which].parameters
+        values = {row.name: data.draw(values_of(row)) for row in rows[: n % 3]}
+        self.do(c.AddEffect(items=(thing,), effect=which, values=values))
         part = timeline(self.table.promo).clip.get(thing) or timeline(self.table.promo).item.get(thing)
         if part is not None and part.effects:
-            effect = part.effects[n % len(part.effects)].id
-            self.do(c.Set(items=(thing,), values={f"{effect}.amount": amount}))
-            self.do(c.AddPoint(item=thing, name=f"{effect}.amount", at=ticks(n)))
-            self.do(c.MoveEffect(item=thing, effect=effect, by=1 if n % 2 else -1))
+            effect = part.effects[n % len(part.effects)]
+            row = effect.parameters[n % len(effect.parameters)]
+            self.do(c.Set(items=(thing,), values={f"{effect.id}.{row.name}": data.draw(values_of(row))}))
+            self.do(c.AddPoint(item=thing, name=f"{effect.id}.{row.name}", at=ticks(n)))
+            self.do(c.MoveEffect(item=thing, effect=effect.id, by=1 if n % 2 else -1))
             if n % 3 == 0:
-                self.do(c.RemoveEffect(item=thing, effect=effect))
+                self.do(c.RemoveEffect(item=thing, effect=effect.id))
+
+    @rule(n=pick, other_n=pick, at=times, which=st.integers(0, 8))
+    def arranging(self, n: int, other_n: int, at: int, which: int) -> None:
+        few = (self.item(n), self.item(other_n), self.item(n + other_n))
+        wide = {"items": few, "format": "wide", "only": n % 2 == 0}
+        edges = ("left", "centre", "right", "top", "middle", "bottom")
+        self.do((
+            c.AlignItems(edge=edges[n % 6], to="frame" if n % 2 else "each-other", at=at, **wide),
+            c.SpreadItems(axis="across" if n % 2 else "down", **wide),
+            c.SizeItems(how=("fill", "fit", "half", "third")[n % 4], **wide),
+            c.OrderItems(items=few, to="front" if n % 2 else "back"),
+            c.ToLayer(clip=self.clip(n), format="tall", at=at if other_n % 2 else None),
+            c.ToMain(item=self.item(n), at=at if other_n % 2 else None),
+            c.PanZoom(items=(self.clip(n),), preset="push-in" if n % 2 else None, format="square", only=n % 3 == 0),
+            c.PunchIn(clip=self.clip(n), at=at, toward=(0.2, 0.8) if n % 2 else None),
+            c.SetGround(scene=self.a_scene(n) if n % 2 else None, values={"ground": "blurred" if n % 4 else "inherit"}),
+        )[which])  # fmt: skip
 
     @rule(n=pick, which=st.sampled_from(sorted(shipped())), at=times, media=pictures, text=st.text(max_size=30))
     def designs(self, n: int, which: str, at: int, media: str, text: str) -> None:

@@ -98,7 +98,7 @@ def test_a_property_is_in_the_tables(tilt: Property) -> None:
     assert row["values"] == "-45° to 45°"
     assert row["of"] == "words, picture layer, design"
     assert "tilt" in tables.as_document()
-    assert any(row["name"] == "tilt" for row in tables.TABLES["looks"].rows())
+    assert any(row["name"] == "tilt" for row in tables.TABLES["copied"].rows())
 
 
 @settings(max_examples=30)

@@ -129,6 +129,10 @@ GONE = [
     c.RemoveTrack(track="gone"), c.StepTrack(item="gone", by=1), c.MoveScene(scene="gone"),
     c.InsertScene(beside="gone"), c.RemoveScene(scene="gone"), c.SetSceneLength(scene="gone", length=S),
     c.SetNote(note="gone", text="x"),
+    c.AlignItems(items=("gone",), format="wide", edge="left"), c.OrderItems(items=("gone",), to="front"),
+    c.SpreadItems(items=("gone",), format="wide", axis="across"), c.SetGround(scene="gone", values={"ground": "colour"}),
+    c.SizeItems(items=("gone",), format="wide", how="fill"), c.ToLayer(clip="gone", format="wide"),
+    c.ToMain(item="gone"), c.PanZoom(items=("gone",), preset="push-in"), c.PunchIn(clip="gone", at=S),
 ]  # fmt: skip
 
 

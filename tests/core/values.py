@@ -24,6 +24,10 @@ def constants(row: Property) -> st.SearchStrategy[Any]:
         "choice": st.sampled_from([choice for choice, _ in row.choices] or [None]),
         "flag": st.booleans(),
         "text": st.text(max_size=40),
+        "tones": st.lists(
+            st.tuples(st.floats(0, 1), st.floats(0, 1)), max_size=4, unique_by=lambda point: point[0]
+        ).map(lambda points: [list(point) for point in sorted(points)]),
+        "path": st.sampled_from(["", "M0 0 L1 0 L0.5 1 Z"]),
         "font": st.sampled_from(["Fraunces", "heading", "Something Else"]),
     }[row.kind]
 

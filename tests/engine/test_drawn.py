@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from glowreel.core.effects import EFFECTS as KINDS
+from glowreel.core.effects import FINISHES
 from glowreel.core.recipe.model import Applied, Box, Composite, DrawShape, Fill, FrameRecipe, Op, Window
 from glowreel.engine.draw import Canvas
 from glowreel.engine.drawing import EFFECTS, OPERATIONS, digest
@@ -18,7 +19,7 @@ from tests.engine.drawn import LEDGER, now
 
 def test_every_operation_and_every_effect_is_drawn_and_documented() -> None:
     assert set(OPERATIONS) == set(get_args(Op))
-    assert set(EFFECTS) == set(KINDS)
+    assert set(EFFECTS) == {name for name, kind in KINDS.items() if not kind.earlier} | set(FINISHES)
     assert all(kind.__doc__ and "(" not in kind.__doc__[:12] for kind in OPERATIONS), "say what an operation is"
     assert all(drawn.function.__doc__ for drawn in EFFECTS.values())
 

@@ -46,7 +46,12 @@ def controls(table: Table, what: str) -> list[Control]:
 def sent(control: Control) -> dict[str, Any]:
     """The command that the page makes of a control, with another value in it; as `details.js` puts it together."""
     command = copy.deepcopy(control.command)
-    values: dict[str, Any] = {"flag": not control.value, "colour": "#2F6F87", "nine": [1, 0.5]}
+    values: dict[str, Any] = {
+        "flag": not control.value,
+        "colour": "#2F6F87",
+        "nine": [1, 0.5],
+        "tones": [[0, 0.1], [1, 0.9]],
+    }
     if control.kind in ("choice", "switches"):
         value = next(v for v, _ in reversed(control.choices) if v != control.value)
     elif control.kind == "number":
@@ -98,8 +103,8 @@ def test_groups_hold_what_a_kind_of_thing_has() -> None:
     titles = {what: [g.title for g in Details(table.promo, SHIPPED["wide"], (selected(table, what),)).groups()]
               for what in ("ridge", "still", "sound")}  # fmt: skip
     assert titles == {
-        "ridge": ["Framing", "Look", "Sound", "Time"],
-        "still": ["Framing", "Look", "Time"],
+        "ridge": ["Framing", "Look", "Mask", "Edge and shadow", "Colour", "Behind it", "Sound", "Time"],
+        "still": ["Framing", "Look", "Mask", "Edge and shadow", "Colour", "Behind it", "Time"],
         "sound": ["Sound", "Time"],
     }
 

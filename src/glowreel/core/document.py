@@ -19,7 +19,7 @@ from __future__ import annotations
 from functools import cached_property
 from typing import Annotated, Any, Literal, Self
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import BeforeValidator, Field, field_validator, model_validator
 
 from glowreel.core.content import KINDS, Kind
 from glowreel.core.content.values import FIELD, Values, checked, rows_of
@@ -37,7 +37,7 @@ from glowreel.core.time import Length, Rate, Ticks
 from glowreel.core.value import Colour, Decibels, Id, Value
 from glowreel.core.vocabulary import TransitionKind
 
-VERSION = 4
+VERSION = 5
 MAX_EFFECTS = 20
 
 
@@ -178,12 +178,27 @@ class Clip(Part):
     """A part on the main track; where it starts follows from those before."""
 
 
+def _ground(values: Any) -> Any:
+    """The properties of what lies behind pictures, checked like those of a part; none of them changes over time."""
+    if not isinstance(values, dict):
+        return values
+    rows = {row.name: row for row in PROPERTIES.values() if row.group == "ground"}
+    made = checked(rows, "what lies behind", values)
+    if any(isinstance(value, Curve) for value in made.values()):
+        raise ValueError("what lies behind all pictures does not change over time")
+    return made
+
+
+GroundValues = Annotated[dict[str, Any], BeforeValidator(_ground)]
+
+
 class Scene(Value):
-    """A named run of consecutive main-track clips; never empty."""
+    """A named run of consecutive main-track clips; never empty. `values` say what lies behind its pictures."""
 
     id: Id
     name: str = Field(min_length=1, max_length=80)
     clips: tuple[Clip, ...] = Field(min_length=1)
+    values: GroundValues = {}
 
 
 class Tied(Value):
@@ -278,6 +293,7 @@ class Promo(Value):
     slots: tuple[Slot, ...] = Field(default=(), max_length=200)
     designs: Annotated[dict[str, Design], Field(max_length=300)] = {}
     background: Colour = "#000000"
+    values: GroundValues = {}
     buses: dict[str, Decibels] = {}
 
     @model_validator(mode="after")
@@ -311,6 +327,15 @@ class Promo(Value):
     def items(self) -> tuple[Item, ...]:
         """Every layer and sound, front to back, then sounds."""
         return tuple(item for track in (*self.layers, *self.sounds) for item in track.items)
+
+    @cached_property
+    def _scene_of(self) -> dict[str, Scene]:
+        return {clip.id: scene for scene in self.scenes if scene.values for clip in scene.clips}
+
+    def scene_values(self, clip: str) -> dict[str, Any]:
+        """What the scene of a clip says of what lies behind its pictures."""
+        scene = self._scene_of.get(clip)
+        return scene.values if scene is not None else {}
 
     def used_media(self) -> set[str]:
         return {source.media for part in (*self.clips, *self.items) for source in part.materials}

@@ -90,19 +90,21 @@ def in_safe_area(format: Format, spot: tuple[float, float]) -> tuple[float, floa
     return _within(across * width), _within(down * height)
 
 
-def framed(framing: Framing, format: Format, width: int, height: int) -> Box:
+def framed(framing: Framing, format: Format, width: float, height: float) -> Box:
     """The rectangle a main-track picture is drawn into: covering the frame, or inside it. Canonical.
 
-    When it is cropped, `focus` comes as near to the middle of the frame as the picture's edges allow.
+    When it is cropped, `focus` comes as near to the middle of the frame as the picture's edges allow. One that is made
+    smaller than it must be lies where its focus says: at the left for 0, at the right for 1.
     """
     frame_width, frame_height = format.canon
     width, height = max(1, width), max(1, height)
     fits = (frame_width / width, frame_height / height)
     scale = (max(fits) if framing.fit == "fill" else min(fits)) * framing.zoom
     drawn_width, drawn_height = width * scale, height * scale
+    free = framing.zoom < 1
     return Box(
-        _along(frame_width, drawn_width, framing.focus[0]),
-        _along(frame_height, drawn_height, framing.focus[1]),
+        _along(frame_width, drawn_width, framing.focus[0], free),
+        _along(frame_height, drawn_height, framing.focus[1], free),
         drawn_width,
         drawn_height,
     )
@@ -116,8 +118,8 @@ def cropped(rect: Box, width: int, height: int) -> Box:
     return Box(rect.x + (rect.width - wide) / 2, rect.y + (rect.height - high) / 2, wide, high)
 
 
-def _along(frame: float, drawn: float, focus: float) -> float:
+def _along(frame: float, drawn: float, focus: float, free: bool) -> float:
     """Start of the drawn picture along one axis."""
     if drawn <= frame:
-        return (frame - drawn) / 2
+        return (frame - drawn) * (focus if free else 0.5)
     return min(0.0, max(frame - drawn, frame / 2 - focus * drawn))

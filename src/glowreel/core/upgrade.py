@@ -110,7 +110,14 @@ def _item(old: Data) -> Data:
     return made | ({"of": content["of"]} if content.get("of") else {})
 
 
-STEPS: dict[int, Callable[[Data], Data]] = {1: _speeds_and_tracks, 2: _rate_of_first_footage, 3: _same_parts}
+def _grounds(data: Data) -> Data:
+    """4 to 5: scenes and promos say what lies behind pictures; an older document says nothing of it."""
+    return data
+
+
+STEPS: dict[int, Callable[[Data], Data]] = {
+    1: _speeds_and_tracks, 2: _rate_of_first_footage, 3: _same_parts, 4: _grounds,
+}  # fmt: skip
 """The step that leads on from each version."""
 
 

@@ -48,6 +48,22 @@ MOTIONS: dict[str, str] = {
 }
 
 
+BLENDS: dict[str, str] = {
+    "normal": "lies over it",
+    "multiply": "darkens by its own darkness, as two slides in one frame do",
+    "screen": "lightens by its own light, as two projectors on one wall do",
+    "overlay": "multiplies the dark parts behind it, screens the light ones",
+    "soft-light": "the same, gently",
+    "hard-light": "the same, by what is dark and light of itself",
+    "add": "the sum of both",
+    "lighten": "the lighter of both",
+    "darken": "the darker of both",
+    "difference": "how far both are from one another",
+    "colour": "its hue and saturation, with the brightness of what lies behind",
+}
+"""How a layer is mixed with what lies behind it (W3C Compositing and Blending; `add` is its `plus-lighter`)."""
+
+
 def _known(kind: str) -> str:
     if kind not in TRANSITIONS:
         raise ValueError(f"there is no transition called “{kind}”")

@@ -12,23 +12,32 @@ import cv2
 import numpy as np
 import skia
 
-import glowreel.engine.effects  # noqa: F401  (what draws effects registers itself)
+import glowreel.engine.groups  # noqa: F401  (what draws groups and effects registers itself)
 from glowreel.core.errors import Refusal
 from glowreel.core.layout import Box
-from glowreel.core.recipe.model import Composite, DrawPicture, DrawShape, DrawWords, Fill, FrameRecipe, Op, Window
-from glowreel.engine.drawing import EFFECTS, OPERATIONS, draws, part
+from glowreel.core.recipe.model import (
+    DrawGradient,
+    DrawPattern,
+    DrawPicture,
+    DrawShape,
+    DrawWords,
+    Fill,
+    FrameRecipe,
+    Op,
+)
+from glowreel.engine.drawing import OPERATIONS, draws, part
 from glowreel.engine.footage import Footage, Pixels
+from glowreel.engine.masks import path_of
 from glowreel.engine.memory import Cache, process
 from glowreel.engine.sources import Sources, image_of
+from glowreel.engine.stills import Stills
 from glowreel.engine.typesetting import colour, draw_words
 
 _LINEAR = skia.SamplingOptions(skia.FilterMode.kLinear)
 _EXACT = skia.SamplingOptions(skia.FilterMode.kNearest)
 
-BLUR_GRAIN = 3.0
-"""A blurred frame is drawn so small that the blur still has this deviation, in pixels."""
-
 MAX_SPRITE = 16_000_000
+MAX_PARTS = 12
 
 
 def scale_of(recipe: FrameRecipe, width: int, height: int) -> float:
@@ -57,12 +66,16 @@ class Canvas:
         info = skia.ImageInfo.Make(width, height, skia.kBGRA_8888_ColorType, skia.kPremul_AlphaType)
         self._surface = skia.Surface.MakeRasterDirect(info, self.pixels, self.pixels.strides[0])
         self._canvas = self._surface.getCanvas()
+        # The whole frame in pixels, of which this may be a part that begins at `_corner`.
+        self._frame = skia.Rect.MakeWH(width, height)
+        self._corner = (0, 0)
         self._sprites: Cache[Pixels] = Cache(process)
+        self.stills = Stills()
         # How often each source has been used in this frame: two uses of one file need a reader each.
         self._uses: Counter[str] = Counter()
         # Inside a group: whether it moves, and whether it is cut off at the frame before it does.
         self._moving: tuple[bool, bool] = (False, False)
-        self._small: dict[tuple[int, int], Canvas] = {}
+        self._parts: dict[tuple[int, int], Canvas] = {}
         self._scale = 1.0
         self._end = math.inf
 
@@ -74,14 +87,39 @@ class Canvas:
         self._uses.clear()
         depth = self._canvas.getSaveCount()
         try:
-            self._run(recipe.ops)
+            self.run(recipe.ops)
         finally:
             # What was given up in the middle of a group leaves nothing behind for the next frame.
             self._canvas.restoreToCount(depth)
             self._moving = (False, False)
         return self.pixels
 
-    def _run(self, ops: tuple[Op, ...]) -> None:
+    def apart(self, ops: tuple[Op, ...], rect: tuple[int, int, int, int], scale: float | None = None) -> Pixels:
+        """Operations drawn by themselves on nothing: a rectangle (left, top, width, height) of the frame in pixels,
+        which may reach beyond it; at another scale where one is given. The array is used again by the next that is as
+        large."""
+        left, top, width, height = rect
+        if (width, height) not in self._parts:
+            if len(self._parts) >= MAX_PARTS:
+                self._parts.clear()
+            self._parts[width, height] = Canvas(self._sources, width, height)
+        small = self._parts[width, height]
+        small._canvas.clear(0)
+        small._end, small._uses, small.stills = self._end, self._uses, self.stills
+        small._scale = self._scale if scale is None else scale
+        ratio = small._scale / self._scale
+        small._frame = skia.Rect.MakeWH(self._frame.width() * ratio, self._frame.height() * ratio)
+        small._corner, small._moving = (left, top), (False, False)
+        depth = small._canvas.save()
+        try:
+            small._canvas.translate(-left, -top)
+            small.run(ops)
+        finally:
+            small._canvas.restoreToCount(depth)
+        return small.pixels
+
+    def run(self, ops: tuple[Op, ...]) -> None:
+        """Draws operations over what is there. Raises `TooSlow` where it has taken too long."""
         for op in ops:
             if time.monotonic() > self._end:
                 raise TooSlow()
@@ -90,8 +128,39 @@ class Canvas:
 
     @draws(Fill)
     def _fill(self, op: Fill) -> None:
-        paint = skia.Paint(Color=colour(op.colour, op.opacity))
-        self._canvas.drawRect(skia.Rect.MakeWH(self.width, self.height), paint)
+        self._canvas.drawPaint(skia.Paint(Color=colour(op.colour, op.opacity)))
+
+    @draws(DrawGradient)
+    def _gradient(self, op: DrawGradient) -> None:
+        """Straight across the middle of what it fills, so long that both colours just reach its corners."""
+        box = op.box
+        rect = self._frame if box is None else skia.Rect.MakeXYWH(
+            *(v * self._scale for v in (box.x, box.y, box.width, box.height))
+        )  # fmt: skip
+        across, down = math.cos(math.radians(op.angle)), math.sin(math.radians(op.angle))
+        far = (abs(across) * rect.width() + abs(down) * rect.height()) / 2
+        ends = [skia.Point(rect.centerX() + way * across * far, rect.centerY() + way * down * far) for way in (-1, 1)]
+        colours = [colour(value, part * op.opacity) for value, part in zip(op.colours, op.opacities, strict=True)]
+        self._canvas.drawRect(rect, skia.Paint(Shader=skia.GradientShader.MakeLinear(ends, colours), Dither=True))
+
+    @draws(DrawPattern)
+    def _pattern(self, op: DrawPattern) -> None:
+        """A tile, drawn once as a shader over the whole frame."""
+        side = max(2.0, op.tile * self._scale)
+        recorder = skia.PictureRecorder()
+        canvas = recorder.beginRecording(skia.Rect.MakeWH(side, side * op.ratio))
+        canvas.scale(side, side * op.ratio)
+        paint = skia.Paint(AntiAlias=True, Color=colour(op.colour, op.opacity))
+        if op.width:
+            paint.setStyle(skia.Paint.kStroke_Style)
+            paint.setStrokeWidth(op.width)
+        canvas.drawPath(path_of(op.path), paint)
+        picture = recorder.finishRecordingAsPicture()
+        repeat = skia.TileMode.kRepeat
+        turn = skia.Matrix.RotateDeg(op.angle, skia.Point(self._frame.centerX(), self._frame.centerY()))
+        tile = skia.Rect.MakeWH(side, side * op.ratio)
+        shader = picture.makeShader(repeat, repeat, skia.FilterMode.kLinear, turn, tile)
+        self._canvas.drawPaint(skia.Paint(Shader=shader))
 
     @draws(DrawShape)
     def _shape(self, op: DrawShape) -> None:
@@ -100,87 +169,6 @@ class Canvas:
         rect = skia.Rect.MakeXYWH(*(v * self._scale for v in (box.x, box.y, box.width, box.height)))
         paint = skia.Paint(AntiAlias=True, Color=colour(op.colour, op.opacity))
         self._canvas.drawOval(rect, paint) if op.ellipse else self._canvas.drawRoundRect(rect, radius, radius, paint)
-
-    @part()
-    def _clip(self, window: Window, hole: Any) -> None:
-        """Lets only what is in a window be seen."""
-        if window.round:
-            self._canvas.clipPath(skia.Path.Oval(hole), True)
-        elif window.radius:
-            radius = window.radius * self._scale
-            self._canvas.clipRRect(skia.RRect.MakeRectXY(hole, radius, radius), True)
-        else:
-            self._canvas.clipRect(hole, True)
-
-    @draws(Composite)
-    def _group(self, op: Composite) -> None:
-        """Operations moved, blurred and seen through a window together. See `Group` for the order."""
-        canvas, scale = self._canvas, self._scale
-        moving = bool(op.dx or op.dy or op.turn or op.scale != 1)
-        if op.effects:
-            self._with_effects(op)
-            return
-        if op.framed and op.blur * scale >= 2 * BLUR_GRAIN and not moving and op.window is None:
-            self._blurred(op)
-            return
-        canvas.save()
-        if op.window is not None:
-            hole = skia.Rect.MakeXYWH(*(v * scale for v in (op.window.x, op.window.y)),
-                                      *(v * scale for v in (op.window.width, op.window.height)))  # fmt: skip
-            self._clip(op.window, hole)
-        if op.opacity < 1 or op.blur > 0:
-            paint = skia.Paint(Alphaf=op.opacity)
-            if op.blur > 0:
-                edge = skia.TileMode.kClamp if op.framed else skia.TileMode.kDecal
-                paint.setImageFilter(skia.ImageFilters.Blur(op.blur * scale, op.blur * scale, edge))
-            canvas.saveLayer(None, paint)
-        else:
-            canvas.save()
-        if moving:
-            x, y = op.about[0] * scale, op.about[1] * scale
-            canvas.translate(op.dx * scale + x, op.dy * scale + y)
-            canvas.rotate(op.turn)
-            canvas.scale(op.scale, op.scale)
-            canvas.translate(-x, -y)
-        if op.framed:
-            canvas.clipRect(skia.Rect.MakeWH(self.width, self.height), True)
-        outer, self._moving = self._moving, (moving, op.framed)
-        self._run(op.ops)
-        self._moving = outer
-        canvas.restore()
-        canvas.restore()
-
-    @part()
-    def _apart(self, ops: tuple[Op, ...], size: tuple[int, int]) -> Pixels:
-        """Operations drawn by themselves on nothing, in another size; the array is used again."""
-        if size not in self._small:
-            self._small[size] = Canvas(self._sources, *size)
-        small = self._small[size]
-        small._canvas.clear(0)
-        small._end = self._end
-        small._scale = self._scale * size[0] / self.width
-        small._uses = self._uses
-        small._run(ops)
-        return small.pixels
-
-    @part()
-    def _with_effects(self, op: Composite) -> None:
-        """What is drawn by itself, with its effects done one after another, then laid over like any group."""
-        pixels = self._apart(op.ops, (self.width, self.height))
-        for effect in op.effects:
-            pixels = EFFECTS[effect.kind].function(pixels, dict(effect.values), self._scale)
-        self._canvas.drawImage(image_of(pixels, opaque=False), 0, 0, _EXACT, skia.Paint(Alphaf=op.opacity))
-
-    @part()
-    def _blurred(self, op: Composite) -> None:
-        """The whole frame, blurred: drawn small, as nothing fine is left of it, which is many times faster."""
-        deviation = op.blur * self._scale
-        times = min(16, int(deviation / BLUR_GRAIN))
-        size = (max(2, self.width // times), max(2, self.height // times))
-        pixels = self._apart(op.ops, size)
-        soft: Any = cv2.GaussianBlur(pixels, (0, 0), deviation * size[0] / self.width, borderType=cv2.BORDER_REPLICATE)
-        grown: Any = cv2.resize(soft, (self.width, self.height), interpolation=cv2.INTER_LINEAR)
-        self._canvas.drawImage(image_of(grown, opaque=False), 0, 0, _EXACT, skia.Paint(Alphaf=op.opacity))
 
     @draws(DrawWords)
     def _words(self, op: DrawWords) -> None:
@@ -228,18 +216,20 @@ class Canvas:
     @draws(DrawPicture)
     def _picture(self, op: DrawPicture) -> None:
         box = Box(*(v * self._scale for v in (op.box.x, op.box.y, op.box.width, op.box.height)))
+        left, top, right, bottom = op.crop or (0.0, 0.0, 0.0, 0.0)
+        # The size that the whole picture would have of which this is what is left.
+        width = max(1, round(box.width / max(0.01, 1 - left - right)))
+        height = max(1, round(box.height / max(0.01, 1 - top - bottom)))
         if op.still:
-            pixels = self._sources.photo(op.source, max(1, round(box.width)), max(1, round(box.height)))
-            self._stamp(pixels, box, op, opaque=False)
+            self._stamp(cut_out(self._sources.photo(op.source, width, height), op), box, op, opaque=False)
             return
         reader = self._sources.footage(op.source, "+" * self._uses[op.source])
         self._uses[op.source] += 1
         if isinstance(reader, Footage):
-            frame = reader.frame(op.at)
-            pixels = reader.bgra(frame, max(1, round(box.width)), max(1, round(box.height)))
+            pixels = cut_out(reader.bgra(reader.frame(op.at), width, height), op)
             self._stamp(*self._enlarged(pixels, box, op.turn), op, opaque=not reader.clear)
         else:
-            self._stamp(reader.frame(op.at), box, op, opaque=False)
+            self._stamp(cut_out(reader.frame(op.at), op), box, op, opaque=False)
 
     @part()
     def _enlarged(self, pixels: Pixels, box: Box, turn: float) -> tuple[Pixels, Box]:
@@ -249,10 +239,11 @@ class Canvas:
         across, down = box.width / wide, box.height / high
         if (across <= 1.001 and down <= 1.001) or turn or self._moving == (True, False):
             return pixels, box
-        left = max(0, math.floor(-box.x / across) - 1)
-        top = max(0, math.floor(-box.y / down) - 1)
-        right = min(wide, math.ceil((self.width - box.x) / across) + 1)
-        bottom = min(high, math.ceil((self.height - box.y) / down) + 1)
+        begin_x, begin_y = self._corner
+        left = max(0, math.floor((begin_x - box.x) / across) - 1)
+        top = max(0, math.floor((begin_y - box.y) / down) - 1)
+        right = min(wide, math.ceil((begin_x + self.width - box.x) / across) + 1)
+        bottom = min(high, math.ceil((begin_y + self.height - box.y) / down) + 1)
         if right <= left or bottom <= top:
             return pixels, box
         seen = Box(box.x + left * across, box.y + top * down, (right - left) * across, (bottom - top) * down)
@@ -273,3 +264,16 @@ class Canvas:
             self._canvas.rotate(op.turn, box.x + box.width / 2, box.y + box.height / 2)
         self._canvas.drawImageRect(image, target, _EXACT if exact and not self._moving[0] else _LINEAR, paint)
         self._canvas.restore()
+
+
+@part()
+def cut_out(pixels: Pixels, op: DrawPicture) -> Pixels:
+    """What is left of a picture when it is cropped, to the pixel, and mirrored."""
+    if op.crop is not None:
+        high, wide = pixels.shape[:2]
+        left, top, right, bottom = op.crop
+        x, y = min(wide - 1, round(left * wide)), min(high - 1, round(top * high))
+        pixels = pixels[y : max(y + 1, round((1 - bottom) * high)), x : max(x + 1, round((1 - right) * wide))]
+    if op.flip != (False, False):
+        pixels = np.asarray(cv2.flip(pixels, -1 if op.flip == (True, True) else 1 if op.flip[0] else 0))
+    return pixels

@@ -18,16 +18,30 @@ Function = TypeVar("Function", bound=Callable[..., Any])
 
 @dataclass(frozen=True)
 class Drawn:
-    """What draws one thing, and which version of it."""
+    """What draws one thing, and which version of it. `reach` says for an effect how far it spreads what it is done to,
+    in canonical units, from its parameters."""
 
     function: Callable[..., Any]
     version: int
+    reach: Callable[[dict[str, Any]], float] = lambda values: 0.0
+
+
+@dataclass(frozen=True)
+class Area:
+    """Where an effect is done: pixels to a canonical unit, and the rectangle of the thing itself in the pixels that the
+    effect is given, which may reach beyond it."""
+
+    scale: float
+    x: float
+    y: float
+    width: float
+    height: float
 
 
 OPERATIONS: dict[type, Drawn] = {}
 """By the class of the operation: `(canvas, operation)`."""
 EFFECTS: dict[str, Drawn] = {}
-"""By the name of the effect: `(pixels, values, scale) -> pixels`."""
+"""By the name of the effect: `(pixels, values, area) -> pixels`."""
 PARTS: dict[str, Drawn] = {}
 """What several of them share, such as setting letters."""
 
@@ -42,11 +56,13 @@ def draws(operation: type, version: int = 1) -> Callable[[Function], Function]:
     return register
 
 
-def effect(name: str, version: int = 1) -> Callable[[Function], Function]:
-    """Registers what draws an effect of `core.effects`."""
+def effect(
+    name: str, version: int = 1, reach: Callable[[dict[str, Any]], float] = lambda values: 0.0
+) -> Callable[[Function], Function]:
+    """Registers what draws an effect of `core.effects`, and how far it spreads."""
 
     def register(function: Function) -> Function:
-        EFFECTS[name] = Drawn(function, version)
+        EFFECTS[name] = Drawn(function, version, reach)
         return function
 
     return register

@@ -148,7 +148,7 @@ class Preview:
 
     def design_card(self, design: Design) -> bytes:
         """A design by itself on a plain ground, as it is when all of it has come."""
-        context = Context(lambda prefix: f"{prefix}-card", designs={design.id: design})
+        context = Context(lambda prefix: f"{prefix}-card", designs={design.id: design}, measure=measure)
         promo = Promo(id="card", name="Card", formats=(SHIPPED["wide"],), background="#5B6B86")
         promo = apply(promo, AddDesign(design=design.id), context).promo
         middle = {"pin": (0.5, 0.5), "place": (0.0, 0.0), "size": 1.2}

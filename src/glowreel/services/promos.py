@@ -19,6 +19,7 @@ from glowreel.core.history import Chain
 from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
 from glowreel.designs import shipped as shipped_designs
+from glowreel.engine.typesetting import measure
 from glowreel.services.access import Actor, allow, authorise
 from glowreel.services.live import announce
 from glowreel.store import documents
@@ -171,7 +172,7 @@ def edit(
     if done is not None:
         return opened(session, row), Outcome(promo, done)
     media = team_media(session, actor, named_media(command))
-    context = Context(new_id=lambda prefix: new_key(prefix), media=media, designs=shipped_designs())
+    context = Context(new_id=lambda prefix: new_key(prefix), media=media, designs=shipped_designs(), measure=measure)
     outcome = apply(promo, command, context)
     if seen is not None and seen != row.head_id:
         outcome = _with_warning(session, row, promo, command, seen, outcome)

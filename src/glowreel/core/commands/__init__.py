@@ -9,12 +9,16 @@ from typing import Annotated, Any, get_args
 
 from pydantic import Field, TypeAdapter, ValidationError
 
+from glowreel.core.commands.arrange import AlignItems, OrderItems, SizeItems, SpreadItems
 from glowreel.core.commands.base import Command, Context, Outcome
+from glowreel.core.commands.camera import PanZoom, PunchIn
 from glowreel.core.commands.clips import InsertClips, InsertFiller, MoveClips
 from glowreel.core.commands.cutting import Overwrite, Replace, RollCut, Slip
 from glowreel.core.commands.designs import AddDesign, FillPicture
 from glowreel.core.commands.effects import AddEffect, MoveEffect, RemoveEffect
+from glowreel.core.commands.ground import SetGround
 from glowreel.core.commands.layers import AddPicture, AddWords, MoveItem, TieItem
+from glowreel.core.commands.lift import ToLayer, ToMain
 from glowreel.core.commands.locks import refuse_locked
 from glowreel.core.commands.notes import AddNote, SetNote
 from glowreel.core.commands.paste import Duplicate, Paste
@@ -50,6 +54,7 @@ AnyCommand = (
     InsertClips | InsertFiller | MoveClips | Trim | SplitAt | Join | Remove
     | Overwrite | Replace | RollCut | Slip | RemoveRange | CloseGap | SetSpeed | SetCurve | Freeze
     | Set | Reset | CopyLook | PlaceItem | PinItems | AddPoint | SetPoint | MovePoint | RemovePoint
+    | AlignItems | SpreadItems | SizeItems | OrderItems | ToLayer | ToMain | PanZoom | PunchIn | SetGround
     | AddEffect | MoveEffect | RemoveEffect | AddDesign | FillPicture
     | MarkSlot | UnmarkSlot | FillSlot
     | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
@@ -70,6 +75,7 @@ __all__ = [
     "AddPoint",
     "AddSound",
     "AddWords",
+    "AlignItems",
     "AttachSound",
     "BreakScene",
     "CloseGap",
@@ -95,11 +101,14 @@ __all__ = [
     "MovePoint",
     "MoveScene",
     "MoveTrack",
+    "OrderItems",
     "Outcome",
     "Overwrite",
+    "PanZoom",
     "Paste",
     "PinItems",
     "PlaceItem",
+    "PunchIn",
     "Remove",
     "RemoveEffect",
     "RemoveFormat",
@@ -118,6 +127,7 @@ __all__ = [
     "SetBus",
     "SetCurve",
     "SetEdge",
+    "SetGround",
     "SetNote",
     "SetPoint",
     "SetRate",
@@ -125,10 +135,14 @@ __all__ = [
     "SetSpeed",
     "SetTrack",
     "SetTransition",
+    "SizeItems",
     "Slip",
     "SplitAt",
+    "SpreadItems",
     "StepTrack",
     "TieItem",
+    "ToLayer",
+    "ToMain",
     "Trim",
     "TrimBy",
     "UnmarkSlot",

@@ -10,18 +10,27 @@ from pydantic import BaseModel, ConfigDict
 from glowreel.core.design import Design
 from glowreel.core.document import Part, Promo
 from glowreel.core.errors import Missing
+from glowreel.core.layout import Measure
 from glowreel.core.media import Media
 from glowreel.core.time import seconds
 from glowreel.core.value import NewId
+from glowreel.core.words import Words
+
+
+def _unmeasured(words: Words, size: float, wrap: float) -> tuple[float, float]:
+    """Where nobody measures words, they are taken to be as wide as they may be."""
+    return wrap, size * words.line
 
 
 @dataclass(frozen=True)
 class Context:
-    """What a command may need from outside: fresh identifiers, the facts of the team's media, and designs."""
+    """What a command may need from outside: fresh identifiers, the facts of the team's media, designs, and how
+    large words are."""
 
     new_id: NewId
     media: Mapping[str, Media] = field(default_factory=dict)
     designs: Mapping[str, Design] = field(default_factory=dict)
+    measure: Measure = _unmeasured
 
     def find(self, media_id: str) -> Media:
         if media_id not in self.media:

@@ -16,7 +16,7 @@ from glowreel.core.document import Clip, Edge, Free, Item, Note, Promo, Tied, Tr
 from glowreel.core.errors import Refusal
 from glowreel.core.fragment import Fragment
 from glowreel.core.setting import APart
-from glowreel.core.time import Rate
+from glowreel.core.time import TICKS_PER_SAMPLE, Rate
 
 
 def conformed_clips(clips: Iterable[Clip], promo: Promo) -> list[Clip]:
@@ -45,7 +45,7 @@ def conformed_item(item: Item, promo: Promo) -> Item:
     """A layer on the frame grid, or a sound on samples; what lasts for the whole promo follows it anyway."""
     rate, anchor = promo.rate, item.anchor
     start = anchor.at if isinstance(anchor, Free) else anchor.offset if isinstance(anchor, Tied) else 0
-    begins = on_grid(promo, item, start)
+    begins = start if item.content.fine else on_grid(promo, item, start)
     changes: dict[str, object] = {}
     if isinstance(anchor, Free) and begins != start:
         changes["anchor"] = anchor.changed(at=begins)
@@ -53,6 +53,9 @@ def conformed_item(item: Item, promo: Promo) -> Item:
         changes["anchor"] = anchor.changed(offset=begins)
     wanted = item.length if item.content.fine else rate.snap(start + item.length) - begins
     length = _lasting(promo, item, max(1, wanted))
+    if item.content.fine and 0 <= item.length - length < TICKS_PER_SAMPLE:
+        # A sound that was cut with footage ends where that does, within a sample.
+        length = item.length
     if length == item.length:
         return item.changed(**changes) if changes else item
     return _slipped(promo, item.changed(length=length, **changes))

@@ -18,6 +18,8 @@ from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import map_parts
 from glowreel.core.commands.roles import Reference, Target
 from glowreel.core.commands.selection import Chosen, still_there
+from glowreel.core.commands.setting import reason
+from glowreel.core.content.values import checked
 from glowreel.core.document import MAX_EFFECTS, Effect, Part, Promo
 from glowreel.core.effects import EFFECTS
 from glowreel.core.errors import Missing, Refusal
@@ -45,8 +47,13 @@ class AddEffect(Command):
         if any(len(index.find_part(key).effects) >= MAX_EFFECTS for key in found):
             raise Refusal("too-many", f"A part has at most {MAX_EFFECTS} effects.", "Remove one first.")
 
+        try:
+            values = checked({row.name: row for row in kind.parameters}, kind.label, self.values)
+        except ValueError as error:
+            raise Refusal("bad-value", f"That cannot be: {reason(error)}.", "Choose another value.") from error
+
         def change(part: Any) -> Any:
-            effect = Effect(id=context.new_id("e"), kind=self.effect, values=self.values)
+            effect = Effect(id=context.new_id("e"), kind=self.effect, values=values)
             return part.changed(effects=(*part.effects, effect))
 
         who = called(promo, index.find_part(min(found))) if len(found) == 1 else f"{len(found)} items"

@@ -228,12 +228,30 @@ class CopyLook(Command):
         return Outcome(made, f"Gave {whom} the look of {called(promo, source)}", tuple(found))
 
 
+def placed_values(part: Part, box: Box, format: Format, only: bool) -> tuple[bool, dict[str, Any]]:
+    """Whether a format has its place for itself, and what is set to put a part into a box, in fractions of the short
+    side. Where its place changes over time, it stays pinned as it is."""
+    moving = isinstance(set_to(part, "place", format.id), Curve)
+    old = Place(pin=part.read("pin", format.id)) if row_of(part, "pin") else Place()
+    place = pushed(box, format, old) if moving else pinned(box, format, old)
+    # A point of the frame and the push from there belong together: a format has both for itself, or neither.
+    own = only or is_own(part, "pin", format.id) or is_own(part, "place", format.id)
+    values: dict[str, Any] = {"place": place.push}
+    if own or (not moving and place.pin != old.pin):
+        values["pin"] = place.pin
+    return own, values
+
+
 Far = Annotated[float, Field(ge=-8, le=8, allow_inf_nan=False)]
 Large = Annotated[float, Field(gt=0.005, le=8, allow_inf_nan=False)]
 
 
+CROPS = ("crop_left", "crop_top", "crop_right", "crop_bottom")
+
+
 class PlaceItem(Command):
-    """Puts an item where a gesture left it: its box, in fractions of the frame's short side, in one format.
+    """Puts an item where a gesture left it: its box, in fractions of the frame's short side, in one format, and with it
+    its size, line width, turn, stretch and crop (left, top, right, bottom), as far as they changed.
 
     The rule then pins it to the nearest corner, edge or middle, so that the other formats follow. With `only`, they
     do not: the place becomes this format's own. Where its place changes over time, it stays pinned as it is, and the
@@ -250,6 +268,8 @@ class PlaceItem(Command):
     size: Large | None = None
     wrap: Large | None = None
     turn: float | None = Field(default=None, ge=-3600, le=3600, allow_inf_nan=False)
+    stretch: float | None = Field(default=None, ge=0.1, le=10, allow_inf_nan=False)
+    crop: tuple[Fraction01, Fraction01, Fraction01, Fraction01] | None = None
     only: bool = False
     at: Ticks | None = None
 
@@ -257,18 +277,11 @@ class PlaceItem(Command):
         item = timeline(promo).find_item(self.item)
         format = format_of(promo, self.format)
         box = Box(self.x, self.y, self.width, self.height)
-        moving = isinstance(set_to(item, "place", format.id), Curve)
-        old = Place(pin=item.read("pin", format.id)) if row_of(item, "pin") else Place()
-        place = pushed(box, format, old) if moving else pinned(box, format, old)
-        values: dict[str, Any] = {"place": place.push}
-        if not moving and place.pin != old.pin:
-            values["pin"] = place.pin
-        extra = {"size": self.size, "wrap": self.wrap, "turn": self.turn}
+        only, values = placed_values(item, box, format, self.only)
+        extra = {"size": self.size, "wrap": self.wrap, "turn": self.turn, "stretch": self.stretch}
+        if self.crop is not None:
+            extra |= dict(zip(CROPS, self.crop, strict=True))
         values |= {name: value for name, value in extra.items() if value is not None and row_of(item, name)}
-        # A point of the frame and the push from there belong together: a format has both for itself, or neither.
-        only = self.only or is_own(item, "pin", format.id) or is_own(item, "place", format.id)
-        if only:
-            values["pin"] = place.pin
         moment = moment_of(promo, item, self.at)
 
         def change(part: APart) -> APart:

@@ -11,7 +11,7 @@ from glowreel.core.design.resolve import Filled, resolve
 from glowreel.core.formats import CANON
 from glowreel.core.layout import MARGIN, Box, cropped, placed
 from glowreel.core.properties.kinds import HEX
-from glowreel.core.recipe.model import Composite, DrawPicture
+from glowreel.core.recipe.model import DrawPicture
 from glowreel.core.time import seconds
 
 if TYPE_CHECKING:
@@ -55,10 +55,7 @@ def _draws(seen: Seen) -> Drawn:
     size, draw = resolve(design, _filled(seen, since))
     place = seen.place
     box = Box(0, 0, *size) if design.frame == "full" else placed(place, seen.format, *size)
-    ops = tuple(draw(box.x, box.y))
-    if place.turn:
-        ops = (Composite(ops, turn=place.turn, about=(box.x + box.width / 2, box.y + box.height / 2)),)
-    return Drawn(ops, box)
+    return Drawn(tuple(draw(box.x, box.y)), box, place.turn)
 
 
 def _called(part: Part, media: Media | None) -> str:

@@ -18,10 +18,12 @@ Lane = Literal["main", "layer", "sound"]
 
 @dataclass(frozen=True)
 class Drawn:
-    """What a part draws at a moment: operations at rest, back to front, and the box they lie in. Canonical."""
+    """What a part draws at a moment: operations at rest, upright, back to front, and the box they lie in; all of it is
+    turned about the middle of that box by `turn` degrees. Canonical."""
 
     ops: tuple[Op, ...]
     box: Box
+    turn: float = 0.0
 
 
 @dataclass(frozen=True)

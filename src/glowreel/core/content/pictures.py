@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from glowreel.core.content.kind import Drawn, Kind
 from glowreel.core.content.seen import Seen
-from glowreel.core.layout import framed, picture_size, placed
+from glowreel.core.layout import Box, framed, picture_size, placed
 from glowreel.core.media import Media
 from glowreel.core.recipe.model import DrawPicture
 from glowreel.core.source import Source
@@ -43,13 +43,33 @@ def _clip_called(part: Part, media: Media | None) -> str:
     return part.name or _named(part, media)
 
 
+SIDES = ("crop_left", "crop_top", "crop_right", "crop_bottom")
+LEAST_LEFT = 0.02
+"""What is left of a picture at least, however much is cut off."""
+
+
+def crop_of(seen: Seen) -> tuple[float, float, float, float]:
+    """What is cut off a picture: left, top, right, bottom, as shares. A strip of it always stays."""
+    left, top, right, bottom = (seen(name) for name in SIDES)
+    return left, top, min(right, 1 - LEAST_LEFT - left), min(bottom, 1 - LEAST_LEFT - top)
+
+
+def _picture(seen: Seen, media: Media, at: int, box: Box, crop: tuple[float, float, float, float]) -> DrawPicture:
+    flip = (seen("flip_across"), seen("flip_down"))
+    return DrawPicture(
+        media.hash, media.still, at, box, not media.alpha, crop=crop if any(crop) else None, flip=flip
+    )  # fmt: skip
+
+
 def _draws_clip(seen: Seen) -> Drawn | None:
     media, source = seen.media, seen.part.source
     if media is None or source is None:
         return None
-    box = framed(seen.framing, seen.format, media.width, media.height)
-    op = DrawPicture(media.hash, media.still, source_frame(media, source, seen.moment), box, not media.alpha)
-    return Drawn((op,), box)
+    left, top, right, bottom = crop = crop_of(seen)
+    width, height = media.width * (1 - left - right), media.height * (1 - top - bottom)
+    box = framed(seen.framing, seen.format, width, height)
+    at = source_frame(media, source, seen.moment)
+    return Drawn((_picture(seen, media, at, box, crop),), box, seen("turn"))
 
 
 def _draws_layer(seen: Seen) -> Drawn | None:
@@ -57,20 +77,24 @@ def _draws_layer(seen: Seen) -> Drawn | None:
     if media is None or source is None:
         return None
     place = seen.place
-    box = placed(place, seen.format, *picture_size(place, media.width, media.height))
+    left, top, right, bottom = crop = crop_of(seen)
+    width, height = picture_size(place, media.width, media.height)
+    width, height = width * (1 - left - right) * seen("stretch"), height * (1 - top - bottom)
+    box = placed(place, seen.format, width, height)
     at = source_frame(media, source, seen.moment)
-    return Drawn((DrawPicture(media.hash, media.still, at, box, not media.alpha, 1.0, place.turn),), box)
+    return Drawn((_picture(seen, media, at, box, crop),), box, place.turn)
 
 
 FOOTAGE = Kind(
-    "footage", "Footage", "footage on the main track", "main", frozenset({"seen", "framed", "heard"}),
+    "footage", "Footage", "footage on the main track", "main", frozenset({"seen", "framed", "heard", "pictured"}),
     frozenset({"footage"}), _clip_called, _draws_clip,
 )  # fmt: skip
 PHOTO = Kind(
-    "photo", "Photo", "a photo on the main track", "main", frozenset({"seen", "framed"}), frozenset({"photo"}),
+    "photo", "Photo", "a photo on the main track", "main", frozenset({"seen", "framed", "pictured"}),
+    frozenset({"photo"}),
     _clip_called, _draws_clip,
 )  # fmt: skip
 PICTURE = Kind(
     "picture", "Picture layer", "a photo, logo or footage in front of the main track", "layer",
-    frozenset({"seen", "placed"}), frozenset({"footage", "photo"}), _named, _draws_layer,
+    frozenset({"seen", "placed", "pictured", "loose"}), frozenset({"footage", "photo"}), _named, _draws_layer,
 )  # fmt: skip

@@ -28,7 +28,7 @@ def _draws(seen: Seen) -> Drawn:
     place, words = seen.place, words_of(seen)
     size, wrap = place.size * CANON, wrap_width(place, seen.format)
     box = placed(place, seen.format, *seen.measure(words, size, wrap))
-    return Drawn((DrawWords(words, size, wrap, box, 1.0, place.turn),), box)
+    return Drawn((DrawWords(words, size, wrap, box),), box, place.turn)
 
 
 def _called(part: Part, media: Media | None) -> str:

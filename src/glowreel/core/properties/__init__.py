@@ -7,6 +7,6 @@ lane of points, differences, joining, copies of a look and the reference are mad
 
 from glowreel.core.properties.curve import EASINGS, Curve, Point
 from glowreel.core.properties.row import Property
-from glowreel.core.properties.table import GROUPS, PROPERTIES, find_property, properties_of
+from glowreel.core.properties.table import GROUPS, PROPERTIES, SHUT
 
-__all__ = ["EASINGS", "GROUPS", "PROPERTIES", "Curve", "Point", "Property", "find_property", "properties_of"]
+__all__ = ["EASINGS", "GROUPS", "PROPERTIES", "SHUT", "Curve", "Point", "Property"]

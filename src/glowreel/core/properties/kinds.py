@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from glowreel.core.colour import mixed
 from glowreel.core.roles import COLOUR_ROLES
+from glowreel.core.shapes import checked_path
 from glowreel.core.time import MAX_TICKS, seconds
 
 if TYPE_CHECKING:
@@ -170,7 +171,42 @@ class Font(ValueKind):
         return value
 
 
+class Tones(ValueKind):
+    """A curve of tones: from how light something was to how light it is, as points in the order of the first, both
+    between 0 and 1. Without points it is straight."""
+
+    most = 16
+
+    def check(self, row: Property, value: Any) -> tuple[tuple[float, float], ...]:
+        label = row.label.lower()
+        if not isinstance(value, list | tuple) or len(value) > self.most:
+            raise ValueError(f"{label} has at most {self.most} points")
+        points = []
+        for point in value:
+            if not isinstance(point, list | tuple) or len(point) != 2:
+                raise ValueError(f"a point of the {label} is a pair of numbers")
+            points.append((self._number(row, point[0]), self._number(row, point[1])))
+        if any(a[0] >= b[0] for a, b in zip(points, points[1:], strict=False)):
+            raise ValueError(f"the points of the {label} come in order")
+        return tuple(points)
+
+    def say(self, row: Property, value: tuple[tuple[float, float], ...]) -> str:
+        return f"a curve of {len(value)} points" if value else "straight"
+
+
+class Path(ValueKind):
+    """The data of an SVG path; none where it is empty."""
+
+    def check(self, row: Property, value: Any) -> str:
+        if not isinstance(value, str):
+            raise ValueError(f"{row.label.lower()} is an SVG path")
+        return checked_path(value.strip())
+
+    def say(self, row: Property, value: str) -> str:
+        return "a path" if value else "none"
+
+
 VALUE_KINDS: dict[str, ValueKind] = {
     "number": Number(), "whole": Whole(), "length": Lasting(), "spot": Spot(), "colour": ColourKind(),
-    "choice": Choice(), "flag": Flag(), "text": Text(), "font": Font(),
+    "choice": Choice(), "flag": Flag(), "text": Text(), "font": Font(), "tones": Tones(), "path": Path(),
 }  # fmt: skip

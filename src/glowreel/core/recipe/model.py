@@ -23,7 +23,11 @@ class Fill:
 
 @dataclass(frozen=True, slots=True)
 class DrawPicture:
-    """A frame of a source, or a photo, stretched to `box`, turned about its middle. `at` is source time in ticks."""
+    """A frame of a source, or a photo, stretched to `box`, turned about its middle. `at` is source time in ticks.
+
+    `crop` is what is cut off first, as shares of the whole: left, top, right, bottom; `flip` says whether it is
+    mirrored from left to right and from top to bottom, after that.
+    """
 
     source: str
     still: bool
@@ -32,6 +36,8 @@ class DrawPicture:
     opaque: bool = True
     opacity: float = 1.0
     turn: float = 0.0
+    crop: tuple[float, float, float, float] | None = None
+    flip: tuple[bool, bool] = (False, False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,6 +72,48 @@ class DrawShape:
 
 
 @dataclass(frozen=True, slots=True)
+class DrawGradient:
+    """From one colour to another over the whole frame, straight; at 0° to the right, at 90° downwards. From colours
+    that may be see-through (`opacities`)."""
+
+    colours: tuple[str, str]
+    angle: float
+    opacities: tuple[float, float] = (1.0, 1.0)
+    opacity: float = 1.0
+    box: Box | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class DrawPattern:
+    """A tile repeated over the whole frame, filled or drawn as a line: `tile` units wide, `ratio` as high as wide,
+    turned by an angle about the middle of the frame. The path is in a tile of one by one, the line's width in tiles."""
+
+    path: str
+    width: float
+    ratio: float
+    tile: float
+    angle: float
+    colour: str
+    opacity: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Mask:
+    """A shape through which something is seen. `path` is in the unit square, which lies in `box`, turned about its
+    middle; `feather` is the deviation of the Gaussian that softens its edge; `radius` rounds the corners of a rectangle
+    that is given without a path. With a `picture`, its transparency or brightness is the mask."""
+
+    box: Box
+    path: str = ""
+    turn: float = 0.0
+    feather: float = 0.0
+    radius: float = 0.0
+    inverted: bool = False
+    picture: DrawPicture | None = None
+    by: str = "alpha"
+
+
+@dataclass(frozen=True, slots=True)
 class Window:
     """What can be seen of a group: a rectangle, its corners rounded by a radius, or the ellipse in it. Canonical."""
 
@@ -83,7 +131,8 @@ class Composite:
 
     Scaled and turned (degrees, clockwise) about a point, then moved; seen through a window, which does not move along;
     blurred by a Gaussian with that deviation. With `framed`, what lies outside the frame is cut off before it moves.
-    Effects are done to it one after another, before anything else.
+    Effects are done to it one after another, before anything else, in a `region` (the whole frame where none is given);
+    then it is seen through its masks, which move along. `blend` is how it is mixed with what is there.
     """
 
     ops: tuple[Op, ...]
@@ -97,9 +146,12 @@ class Composite:
     window: Window | None = None
     framed: bool = False
     effects: tuple[Applied, ...] = ()
+    masks: tuple[Mask, ...] = ()
+    region: Box | None = None
+    blend: str = "normal"
 
 
-Op = Fill | DrawPicture | DrawWords | DrawShape | Composite
+Op = Fill | DrawPicture | DrawWords | DrawShape | DrawGradient | DrawPattern | Composite
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from dataclasses import replace
+from typing import Any
 
 from glowreel.core.content import Drawn, Seen
 from glowreel.core.document import Clip, Item, Part, Promo
 from glowreel.core.errors import Missing
 from glowreel.core.formats import CANON, Format
 from glowreel.core.layout import Box, Measure
-from glowreel.core.recipe.model import Applied, Composite, DrawPicture, DrawWords, Fill, FrameRecipe, Op
+from glowreel.core.recipe.finish import finished, said
+from glowreel.core.recipe.ground import ground_ops
+from glowreel.core.recipe.model import Composite, DrawGradient, DrawPicture, DrawWords, Fill, FrameRecipe, Op
 from glowreel.core.recipe.transitions import RISE, moved, transition_ops
 from glowreel.core.timeline import Cut, Span, timeline
 
@@ -38,7 +41,7 @@ def frame_recipe(
             if time in span and time < max(index.length, 1):
                 ops += _layer_ops(promo, format, item, measure, (span, time), resting=item.id in at_rest)
     width, height = format.canon
-    return FrameRecipe(width, height, tuple(_without_hidden(ops, width, height, promo)))
+    return FrameRecipe(width, height, tuple(without_hidden(ops, width, height)))
 
 
 def _main_ops(promo: Promo, format: Format, time: int, measure: Measure) -> list[Op]:
@@ -72,26 +75,29 @@ def _progress(promo: Promo, span: Span, time: int) -> float:
 
 
 def _drawn(seen: Seen) -> Drawn | None:
-    """What a part draws, with its effects; nothing where it is hidden or only heard."""
+    """What a part draws, with everything that is done to it; nothing where it is hidden or only heard."""
     if not seen("shown"):
         return None
     drawn = seen.part.content.draws(seen)
-    if drawn is None or not seen.part.effects:
+    if drawn is None or not (seen.part.effects or said(seen)):
         return drawn
-    applied = tuple(
-        Applied(
-            effect.kind,
-            tuple((row.name, effect.read(row.name, seen.moment)) for row in effect.parameters),
-        )
-        for effect in seen.part.effects
-    )
-    return Drawn((Composite(drawn.ops, effects=applied),), drawn.box)
+    return replace(drawn, ops=finished(seen, drawn.ops, drawn.box))
 
 
 def _clip_ops(promo: Promo, format: Format, clip: Clip, since: int, measure: Measure) -> list[Op]:
     """A main-track clip, `since` ticks after its start; outside it the handles show, or the edge holds."""
-    drawn = _drawn(Seen(promo, clip, format, clip.into + since, measure))
-    return list(drawn.ops) if drawn is not None else []
+    seen = Seen(promo, clip, format, clip.into + since, measure)
+    drawn = _drawn(seen)
+    ground = ground_ops(seen)
+    if drawn is None:
+        return ground
+    width, height = format.canon
+    opacity = round(seen("opacity"), 6) if "opacity" in said(seen) else 1.0
+    ops = list(drawn.ops)
+    if drawn.turn or opacity < 1:
+        # What fills the frame is turned about the middle of the frame.
+        ops = [Composite(drawn.ops, opacity=opacity, turn=drawn.turn, about=(width / 2, height / 2))]
+    return without_hidden([*ground, *ops], width, height)
 
 
 def _cut_ops(promo: Promo, format: Format, cut: Cut, time: int, measure: Measure) -> list[Op]:
@@ -131,7 +137,7 @@ def _layer_ops(
             opacity *= there
             shift += way * RISE * (1 - there) if motion == "rise" else 0.0
     opacity, shift = round(opacity, 6), round(shift, 6) * CANON
-    op, box = _one(drawn, opacity, shift)
+    op, box = _one(drawn, opacity, shift, seen("blend") if "blend" in said(seen) else "normal")
     for motion, there, way in ways:
         on_its_way = moved(op, box, motion, there, format.canon, leaving=way < 0)
         if on_its_way is not op:
@@ -139,13 +145,22 @@ def _layer_ops(
     return [op]
 
 
-def _one(drawn: Drawn, opacity: float, shift: float) -> tuple[Op, Box]:
+def _one(drawn: Drawn, opacity: float, shift: float, blend: str = "normal") -> tuple[Op, Box]:
     """What is drawn as one operation, at an opacity, pushed down. A single picture or words need no group for that."""
     box = Box(drawn.box.x, drawn.box.y + shift, drawn.box.width, drawn.box.height)
     op, *others = drawn.ops or (Composite(()),)
-    if not others and isinstance(op, DrawPicture | DrawWords):
-        return replace(op, opacity=opacity, box=Box(op.box.x, op.box.y + shift, op.box.width, op.box.height)), box
-    return Composite(drawn.ops, opacity=opacity, dy=shift), box
+    if not others and isinstance(op, DrawPicture | DrawWords) and blend == "normal":
+        lies = Box(op.box.x, op.box.y + shift, op.box.width, op.box.height)
+        return replace(op, opacity=opacity, box=lies, turn=drawn.turn), box
+    middle = (drawn.box.x + drawn.box.width / 2, drawn.box.y + drawn.box.height / 2) if drawn.turn else (0.0, 0.0)
+    laid: dict[str, Any] = {"opacity": opacity, "dy": shift, "turn": drawn.turn, "about": middle, "blend": blend}
+    if (
+        not others
+        and isinstance(op, Composite)
+        and op == Composite(op.ops, effects=op.effects, masks=op.masks, region=op.region)
+    ):
+        return replace(op, **laid), box
+    return Composite(drawn.ops, **laid), box
 
 
 def part_box(promo: Promo, format: Format, part: Part, measure: Measure, moment: int | None = None) -> Box | None:
@@ -160,18 +175,32 @@ def resting_op(promo: Promo, format: Format, item: Item, measure: Measure, momen
     """One layer by itself as it is at a moment of its own time, neither coming nor going; None for sounds."""
     seen = Seen(promo, item, format, moment, measure, resting=True)
     drawn = item.content.draws(seen)
-    return _one(drawn, seen("opacity"), 0.0)[0] if drawn is not None else None
+    if drawn is None:
+        return None
+    return _one(replace(drawn, ops=finished(seen, drawn.ops, drawn.box)), seen("opacity"), 0.0)[0]
 
 
-def _without_hidden(ops: list[Op], width: float, height: float, promo: Promo) -> list[Op]:
+def without_hidden(ops: list[Op], width: float, height: float) -> list[Op]:
     """Drops what a later opaque, frame-filling operation hides. See-through pictures hide nothing."""
     for spot in range(len(ops) - 1, 0, -1):
-        op = ops[spot]
-        if isinstance(op, Fill) and op.opacity >= 1:
+        if _covers(ops[spot], width, height):
             return ops[spot:]
-        if isinstance(op, DrawPicture) and op.opaque and op.opacity >= 1 and not op.turn:
-            box = op.box
-            covers = box.x <= 1e-6 and box.y <= 1e-6
-            if covers and box.x + box.width >= width - 1e-6 and box.y + box.height >= height - 1e-6:
-                return ops[spot:]
     return ops
+
+
+def _covers(op: Op, width: float, height: float) -> bool:
+    """Whether an operation hides everything behind it."""
+    if op.opacity < 1:
+        return False
+    if isinstance(op, Fill):
+        return True
+    if isinstance(op, DrawGradient):
+        return op.box is None and min(op.opacities) >= 1
+    if isinstance(op, DrawPicture):
+        box = op.box
+        covers = op.opaque and not op.turn and box.x <= 1e-6 and box.y <= 1e-6
+        return covers and box.x + box.width >= width - 1e-6 and box.y + box.height >= height - 1e-6
+    if isinstance(op, Composite):
+        still = not (op.dx or op.dy or op.turn or op.masks or op.window) and op.scale == 1 and op.blend == "normal"
+        return still and any(_covers(inner, width, height) for inner in op.ops)
+    return False

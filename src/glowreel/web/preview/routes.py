@@ -12,9 +12,11 @@ from flask_login import login_required
 from glowreel.core.commands import Context, apply
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
+from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TRANSITIONS
 from glowreel.designs import shipped
+from glowreel.engine.typesetting import measure
 from glowreel.services import needed, promos
 from glowreel.services.access import authorise
 from glowreel.services.promos import named_media
@@ -76,6 +78,11 @@ def frame(promo_id: str) -> Response:
     return picture_response(promo_id)
 
 
+def _trying(media: dict[str, Media]) -> Context:
+    """The context of a command that is only tried."""
+    return Context(lambda prefix: f"{prefix}-tried-{next(_numbers)}", media, shipped(), measure)
+
+
 @blueprint.get("/promos/<promo_id>/try.jpg")
 @login_required
 def tried(promo_id: str) -> Response:
@@ -87,7 +94,7 @@ def tried(promo_id: str) -> Response:
     command = the_command(request.args.get("command", ""))
     with transaction() as work:
         media = promos.team_media(work.session, actor(), named_media(command))
-    tried = apply(promo, command, Context(new_id=lambda prefix: f"{prefix}-tried-{next(_numbers)}", media=media)).promo
+    tried = apply(promo, command, _trying(media)).promo
     index = timeline(tried)
     around = request.args.get("around", "")
     span = index.clip_span.get(around) or index.item_span(index.find_item(around))

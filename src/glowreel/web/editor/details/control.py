@@ -13,7 +13,7 @@ import orjson
 
 from glowreel.core.time import seconds
 
-Kind = Literal["number", "choice", "switches", "flag", "colour", "nine", "press", "line", "material"]
+Kind = Literal["number", "choice", "switches", "flag", "colour", "nine", "press", "line", "material", "tones"]
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from typing import Any
 from glowreel.core.document import Effect, Part, Promo
 from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import Format
-from glowreel.core.properties import EASINGS, GROUPS, PROPERTIES, Curve, Property
+from glowreel.core.properties import EASINGS, GROUPS, PROPERTIES, SHUT, Curve, Property
 from glowreel.core.setting import is_own, set_to
 from glowreel.core.time import seconds
 from glowreel.core.timeline import timeline
@@ -18,7 +18,7 @@ from glowreel.web.editor.details.timing import own_sound, timing
 
 CONTROLS = {
     "number": "number", "whole": "number", "length": "number", "spot": "number", "colour": "colour",
-    "choice": "choice", "font": "choice", "flag": "flag", "text": "text",
+    "choice": "choice", "font": "choice", "flag": "flag", "text": "text", "tones": "tones", "path": "line",
 }  # fmt: skip
 """The control of each kind of value, where a row does not name one."""
 EASES = tuple((name, words) for name, (words, _) in EASINGS.items())
@@ -43,14 +43,29 @@ class Details:
         found: dict[str, list[Control]] = {key: [] for key in GROUPS}
         for row in self._rows():
             if row.group and row.kind != "text" and not self._pointless(row):
-                found[row.group] += self._controls(row)
+                found[self._group(row)] += self._controls(row)
         if len(self.parts) == 1:
             found["sound"] += own_sound(self.promo, self.parts[0])
             found["time"] += timing(self.promo, self.parts[0])
             found["what"] += self._fields(self.parts[0])
         titles = GROUPS | ({"what": "Fields"} if any(part.design for part in self.parts) else {})
-        groups = [Group(key, titles[key], tuple(controls)) for key, controls in found.items() if controls]
+        groups = [
+            Group(key, titles[key], tuple(controls), key not in SHUT or self._any_set(key))
+            for key, controls in found.items()
+            if controls
+        ]
         return [*groups, *(self._effect(effect) for effect in (self.parts[0].effects if len(self.parts) == 1 else ()))]
+
+    def _group(self, row: Property) -> str:
+        """Where it stands. Pictures that fill the frame have no place of their own: what would say it is their
+        framing."""
+        placed = any("placed" in part.content.traits for part in self.parts)
+        return "framing" if row.group == "place" and not placed else row.group
+
+    def _any_set(self, group: str) -> bool:
+        """Whether any of them says something of a group."""
+        said = {name for part in self.parts for values in (part.values, *part.values_in.values()) for name in values}
+        return any(PROPERTIES[name].group == group for name in said if name in PROPERTIES)
 
     def _fields(self, part: Part) -> Iterable[Control]:
         """The fields of a design."""
@@ -80,9 +95,18 @@ class Details:
         return media is not None and media.sounding
 
     def _pointless(self, row: Property) -> bool:
-        """Whether it says how long something takes that does not happen."""
-        way = {"arrive_length": "arrives", "leave_length": "leaves"}.get(row.name)
-        return way is not None and all(part.read(way) == "none" for part in self.parts)
+        """Whether it has no meaning for any of them, as the property beside which it stands is not set."""
+        if not row.beside:
+            return False
+        main = PROPERTIES[row.beside]
+
+        def idle(part: Part) -> bool:
+            value = part.set_to(main.name, self.format.id)
+            if row.choices_beside:
+                return value not in row.choices_beside
+            return bool(value == main.default_for(part.kind))
+
+        return all(idle(part) for part in self.parts)
 
     def _moment(self, part: Part) -> int:
         span = timeline(self.promo).span_of(part)
@@ -159,7 +183,7 @@ def control_of(
     **more: Any,
 ) -> Control:  # fmt: skip
     """The control of a row."""
-    kind: Any = row.control if row.control in ("choice", "switches", "nine", "line") else CONTROLS[row.kind]
+    kind: Any = row.control if row.control in ("choice", "switches", "nine", "line", "tones") else CONTROLS[row.kind]
     label = row.axes[axis] if axis is not None else row.label
     shared: dict[str, Any] = {"icons": dict(row.icons), "hint": row.hint, "find": row.find, "empty": row.empty, **more}
     default = default[axis] if axis is not None else default

@@ -281,7 +281,7 @@ let sought = "";
 /** Opens and shuts groups as they were left. */
 function groups() {
   for (const group of /** @type {NodeListOf<HTMLDetailsElement>} */ (bench.querySelectorAll(".group")))
-    group.open = open[group.dataset.group ?? ""] ?? true;
+    group.open = open[group.dataset.group ?? ""] ?? group.open;
   const field = /** @type {HTMLInputElement|null} */ (bench.querySelector("#details-find"));
   if (field && sought) {
     field.value = sought;

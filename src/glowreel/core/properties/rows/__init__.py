@@ -1,0 +1,1 @@
+"""The rows of the table of properties, a module for each heading of Details."""
