@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from glowreel.core import commands as c
 from glowreel.core.commands.camera import PRESETS, Shot
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED, Format
-from glowreel.core.layout import Box
+from glowreel.core.layout import Box, framed, refocused
+from glowreel.core.place import Framing
 from glowreel.core.properties import Curve
 from glowreel.core.recipe.model import DrawPicture
 from glowreel.core.recipe.picture import frame_recipe, part_box
@@ -248,3 +251,41 @@ def test_a_scene_and_the_promo_say_what_lies_behind(table: Table) -> None:
         table.do(c.SetGround(values={"size": 1}))
     table.do(c.SetGround(values={"ground": "inherit"}))
     assert table.promo.values == {}
+
+
+# ---- the main picture on the stage ----
+
+
+@given(st.floats(0.1, 8), st.floats(0, 1), st.floats(0, 1), st.sampled_from(["wide", "square", "tall"]))
+def test_where_a_picture_was_dragged_is_where_it_is_drawn(zoom: float, across: float, down: float, shape: str) -> None:
+    format, framing = SHIPPED[shape], Framing("fill", (round(across, 4), round(down, 4)), round(zoom, 4))
+    box = framed(framing, format, 1600, 900)
+    again = framed(refocused(box, framing, format, 1600, 900), format, 1600, 900)
+    assert (again.x, again.y, again.width, again.height) == pytest.approx(
+        (box.x, box.y, box.width, box.height), abs=0.1
+    )
+
+
+def test_dragging_the_picture_moves_the_crop_in_one_format_or_all(table: Table) -> None:
+    clip = table.promo.clips[0].id
+    old = picture_at(table, S).box
+    command = {"item": clip, "format": "tall", "y": 0.0, "height": 16 / 9, "width": (16 / 9) ** 2}
+    table.do(c.FrameClip(x=0.0, only=True, **command))
+    moved = frame_recipe(table.promo, TALL, S, measure).ops[-1].box
+    assert moved.x == pytest.approx(0)
+    assert picture_at(table, S).box == old
+    table.do(c.FrameClip(x=5.0, only=True, **command))
+    assert frame_recipe(table.promo, TALL, S, measure).ops[-1].box.x == pytest.approx(0), "its edges stay outside"
+    table.do(c.FrameClip(item=clip, format="wide", x=-0.5, y=0, width=32 / 9, height=2.0, turn=5.0))
+    assert table.promo.clips[0].read("zoom") == pytest.approx(2.0)
+    assert table.promo.clips[0].read("turn") == 5.0
+
+
+def test_several_items_are_moved_by_one_gesture(table: Table) -> None:
+    first, second = pictures(table, (0, 0), (0.2, 0.2))
+    lies = [box(table, key) for key in (first, second)]
+    boxes = [{"x": b.x / 1080 + 0.1, "y": b.y / 1080, "width": b.width / 1080, "height": b.height / 1080} for b in lies]
+    table.do(c.PlaceItem(item=first, format="wide", **boxes[0], also=({"item": second, **boxes[1]},)))
+    for key, old in zip((first, second), lies, strict=True):
+        assert box(table, key).x == pytest.approx(old.x + 108, abs=0.1)
+    assert table.last.sentence == "Placed 2 items"

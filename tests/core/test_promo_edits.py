@@ -130,9 +130,11 @@ GONE = [
     c.InsertScene(beside="gone"), c.RemoveScene(scene="gone"), c.SetSceneLength(scene="gone", length=S),
     c.SetNote(note="gone", text="x"),
     c.AlignItems(items=("gone",), format="wide", edge="left"), c.OrderItems(items=("gone",), to="front"),
-    c.SpreadItems(items=("gone",), format="wide", axis="across"), c.SetGround(scene="gone", values={"ground": "colour"}),
+    c.SpreadItems(items=("gone",), format="wide", axis="across"), c.SetGround(scene="gone",
+    values={"ground": "colour"}),
     c.SizeItems(items=("gone",), format="wide", how="fill"), c.ToLayer(clip="gone", format="wide"),
-    c.ToMain(item="gone"), c.PanZoom(items=("gone",), preset="push-in"), c.PunchIn(clip="gone", at=S),
+    c.ToMain(item="gone"), c.FrameClip(item="gone", format="wide", x=0, y=0, width=1, height=1),
+    c.PanZoom(items=("gone",), preset="push-in"), c.PunchIn(clip="gone", at=S),
 ]  # fmt: skip
 
 

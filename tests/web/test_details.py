@@ -103,8 +103,8 @@ def test_groups_hold_what_a_kind_of_thing_has() -> None:
     titles = {what: [g.title for g in Details(table.promo, SHIPPED["wide"], (selected(table, what),)).groups()]
               for what in ("ridge", "still", "sound")}  # fmt: skip
     assert titles == {
-        "ridge": ["Framing", "Look", "Mask", "Edge and shadow", "Colour", "Behind it", "Sound", "Time"],
-        "still": ["Framing", "Look", "Mask", "Edge and shadow", "Colour", "Behind it", "Time"],
+        "ridge": ["Framing", "Look", "Mask", "Edge and shadow", "Colour", "Behind it", "Sound", "Time", "Effects"],
+        "still": ["Framing", "Look", "Mask", "Edge and shadow", "Colour", "Behind it", "Time", "Effects"],
         "sound": ["Sound", "Time"],
     }
 
@@ -149,7 +149,9 @@ def test_several_things_show_what_they_share(table: Table) -> None:
 
 
 def test_the_promo_itself_offers_its_rates(table: Table) -> None:
-    (rate,) = promo_controls(table.promo).controls
+    rate, ground = promo_controls(table.promo).controls
+    table.do(read_command({**ground.command, "values": {"ground": "pattern"}}))
+    assert len(promo_controls(table.promo).controls) > 4, "a pattern has colours, an angle and a size"
     assert rate.choices[0][1] == "23.976 frames a second"
     table.do(read_command({**rate.command, "rate": rate.choices[2][0]}))
     assert str(table.promo.rate) == "25"

@@ -110,6 +110,27 @@ def framed(framing: Framing, format: Format, width: float, height: float) -> Box
     )
 
 
+def refocused(box: Box, framing: Framing, format: Format, width: float, height: float) -> Framing:
+    """The inverse of `framed`: the framing with which a picture is drawn into a box, canonical, as far as it can be."""
+    frame = format.canon
+    plain = framed(replace(framing, zoom=1.0, focus=(0.5, 0.5)), format, width, height)
+    zoom = max(0.1, min(8.0, box.width / max(1.0, plain.width)))
+    drawn = (plain.width * zoom, plain.height * zoom)
+    starts = (box.x, box.y)
+    focus = []
+    for start, length, side, old in zip(starts, drawn, frame, framing.focus, strict=True):
+        if abs(length - side) < 1e-6:
+            focus.append(old)
+        elif length < side:
+            focus.append(start / (side - length) if zoom < 1 else old)
+        else:
+            # Where its edge is reached, the focus that just leads there.
+            held = min(0.0, max(side - length, start))
+            focus.append((side / 2 - held) / length)
+    across, down = (round(max(0.0, min(1.0, value)), 6) for value in focus)
+    return replace(framing, zoom=round(zoom, 4), focus=(across, down))
+
+
 def cropped(rect: Box, width: int, height: int) -> Box:
     """The rectangle into which a picture is drawn so that it covers another one, cropped about its middle."""
     width, height = max(1, width), max(1, height)

@@ -11,7 +11,7 @@ from pydantic import Field, TypeAdapter, ValidationError
 
 from glowreel.core.commands.arrange import AlignItems, OrderItems, SizeItems, SpreadItems
 from glowreel.core.commands.base import Command, Context, Outcome
-from glowreel.core.commands.camera import PanZoom, PunchIn
+from glowreel.core.commands.camera import FrameClip, PanZoom, PunchIn
 from glowreel.core.commands.clips import InsertClips, InsertFiller, MoveClips
 from glowreel.core.commands.cutting import Overwrite, Replace, RollCut, Slip
 from glowreel.core.commands.designs import AddDesign, FillPicture
@@ -54,7 +54,7 @@ AnyCommand = (
     InsertClips | InsertFiller | MoveClips | Trim | SplitAt | Join | Remove
     | Overwrite | Replace | RollCut | Slip | RemoveRange | CloseGap | SetSpeed | SetCurve | Freeze
     | Set | Reset | CopyLook | PlaceItem | PinItems | AddPoint | SetPoint | MovePoint | RemovePoint
-    | AlignItems | SpreadItems | SizeItems | OrderItems | ToLayer | ToMain | PanZoom | PunchIn | SetGround
+    | AlignItems | SpreadItems | SizeItems | OrderItems | ToLayer | ToMain | PanZoom | FrameClip | PunchIn | SetGround
     | AddEffect | MoveEffect | RemoveEffect | AddDesign | FillPicture
     | MarkSlot | UnmarkSlot | FillSlot
     | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
@@ -86,6 +86,7 @@ __all__ = [
     "Duplicate",
     "FillPicture",
     "FillSlot",
+    "FrameClip",
     "Freeze",
     "Group",
     "InsertClips",

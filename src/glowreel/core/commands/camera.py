@@ -2,6 +2,7 @@
 
 ```
 PanZoom   photo, all of it            →  from its whole to its right half, over its length
+FrameClip a picture dragged on the stage →  its focus and zoom, so that it lies there
 PunchIn   |----A----|   at 3 s        →  |--A--|--A nearer--|     a second one goes back to how it was before
 ```
 What is seen is said as a focus and a zoom; both become points at the first and the last frame. Refused: what is not a
@@ -18,10 +19,13 @@ from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import map_parts, replace_clip
 from glowreel.core.commands.roles import FormatId, Target
 from glowreel.core.commands.selection import Chosen, still_there
-from glowreel.core.commands.setting import format_of, place_for
+from glowreel.core.commands.setting import CROPS, assigned, format_of, moment_of, place_for
 from glowreel.core.commands.split import split_clip
 from glowreel.core.document import Clip, Part, Promo
 from glowreel.core.errors import Refusal
+from glowreel.core.formats import CANON
+from glowreel.core.layout import Box, refocused
+from glowreel.core.place import Framing
 from glowreel.core.properties import PROPERTIES, Curve, Point
 from glowreel.core.setting import APart, row_of, with_value
 from glowreel.core.time import Ticks
@@ -105,6 +109,48 @@ class PanZoom(Command):
         ends = (part.into, part.into + part.length)
         points = (Point(at=at, value=value, ease=self.ease) for at, value in zip(ends, values, strict=True))
         return Curve(points=tuple(points))
+
+
+class FrameClip(Command):
+    """Puts the picture of a clip where a gesture left it: the box into which all of it is drawn, in fractions of the
+    frame's short side, in one format, and how far it is turned. Where it changes over time, it lies there `at` a
+    time."""
+
+    do: Literal["frame-clip"] = "frame-clip"
+    item: Target
+    format: FormatId
+    x: float = Field(ge=-64, le=64, allow_inf_nan=False)
+    y: float = Field(ge=-64, le=64, allow_inf_nan=False)
+    width: float = Field(gt=0, le=64, allow_inf_nan=False)
+    height: float = Field(gt=0, le=64, allow_inf_nan=False)
+    turn: float | None = Field(default=None, ge=-3600, le=3600, allow_inf_nan=False)
+    only: bool = False
+    at: Ticks | None = None
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        clip, format = timeline(promo).find_clip(self.item), format_of(promo, self.format)
+        _framed(promo, (clip.id,))
+        media = promo.media[clip.media or ""]
+        moment = moment_of(promo, clip, self.at)
+        left, top, right, bottom = (clip.read(name, format.id, moment) for name in CROPS)
+        size = media.width * (1 - left - right), media.height * (1 - top - bottom)
+        old = Framing(*(clip.read(name, format.id, moment) for name in ("fit", "focus", "zoom")))
+        box = Box(*(value * CANON for value in (self.x, self.y, self.width, self.height)))
+        made = refocused(box, old, format, *size)
+        values: dict[str, object] = {"focus": made.focus, "zoom": made.zoom}
+        if self.turn is not None:
+            values["turn"] = self.turn
+
+        def change(part: APart) -> APart:
+            for name, value in values.items():
+                row = PROPERTIES[name]
+                where = place_for(part, row, name, format.id, self.only)
+                if part.read(name, format.id, moment) != value:
+                    part = assigned(part, row, name, value, where, moment)
+            return part
+
+        where = f" in {format.name}" if self.only else ""
+        return Outcome(map_parts(promo, {clip.id}, change), f"Framed {called(promo, clip)}{where}", (clip.id,))
 
 
 class PunchIn(Command):

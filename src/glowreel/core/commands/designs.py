@@ -14,14 +14,14 @@ from typing import Any, Literal
 from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Outcome, called, with_media
-from glowreel.core.commands.change import put_item, replace_item
+from glowreel.core.commands.change import map_parts, put_item
 from glowreel.core.commands.layers import start_anchor
 from glowreel.core.commands.roles import MediaId, Target, TrackId
 from glowreel.core.commands.setting import reason
-from glowreel.core.design.model import FieldOf
 from glowreel.core.document import Item, Part, Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.media import Media
+from glowreel.core.setting import row_of
 from glowreel.core.source import Source
 from glowreel.core.time import Ticks, ticks
 from glowreel.core.timeline import timeline
@@ -66,7 +66,8 @@ class AddDesign(Command):
 
 
 class FillPicture(Command):
-    """Puts material in a picture of a design, from `source_in` on; without material, the place is empty again."""
+    """Puts material in a picture of a design, in the mask of something or behind it, from `source_in` on; without
+    material, the place is empty again."""
 
     do: Literal["fill-picture"] = "fill-picture"
     item: Target
@@ -75,31 +76,37 @@ class FillPicture(Command):
     source_in: Ticks = 0
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
-        item = timeline(promo).find_item(self.item)
-        field = _picture(promo, item, self.name)
+        part = timeline(promo).find_part(self.item)
+        label = _place(promo, part, self.name)
         if self.media is None:
-            fills = {name: fill for name, fill in item.fills.items() if name != self.name}
-            made = replace_item(promo, item.id, lambda i: i.changed(fills=fills))
-            return Outcome(made, f"Emptied {field.label.lower()} of {called(promo, item)}", (item.id,))
+            fills = {name: fill for name, fill in part.fills.items() if name != self.name}
+            made = map_parts(promo, {part.id}, lambda old: old.changed(fills=fills))
+            return Outcome(made, f"Emptied {label} of {called(promo, part)}", (part.id,))
         media = context.find(self.media)
-        made = filled_picture(promo, item, self.name, media, self.source_in)
-        return Outcome(made, f"Put {media.name} in {field.label.lower()} of {called(promo, item)}", (item.id,))
+        made = filled_picture(promo, part, self.name, media, self.source_in)
+        return Outcome(made, f"Put {media.name} in {label} of {called(promo, part)}", (part.id,))
 
 
-def _picture(promo: Promo, part: Part, name: str) -> FieldOf:
-    """The field of a design that holds a picture; a refusal where there is none of that name."""
+BESIDES = {"mask": "the mask", "ground": "what lies behind"}
+"""Pictures that a part may hold besides its own, by the property that shows them, and how they are spoken of."""
+
+
+def _place(promo: Promo, part: Part, name: str) -> str:
+    """How a place for a picture is spoken of; a refusal where a part has none of that name."""
+    if name in BESIDES and row_of(part, name) is not None:
+        return BESIDES[name]
     design = promo.designs.get(part.design or "")
     field = design.fields.get(name) if design is not None else None
     if field is None or field.kind != "picture":
         raise Refusal("no-field", f"{called(promo, part)} has no place for a picture called “{name}”.")
-    return field
+    return field.label.lower()
 
 
 def filled_picture(promo: Promo, part: Part, name: str, media: Media, source_in: int) -> Promo:
-    """The promo with material in a picture of a design, from a time of it on."""
-    _picture(promo, part, name)
+    """The promo with material in a picture that a part holds, from a time of it on."""
+    _place(promo, part, name)
     if media.kind == "sound":
         raise Refusal("no-picture", f"{media.name} has no picture.", "Choose footage or a photo.")
     source = Source(media=media.id, at=min(source_in, max(0, media.length - 1)) - part.into)
     known = with_media(promo, media)
-    return replace_item(known, part.id, lambda i: i.changed(fills={**i.fills, name: source}))
+    return map_parts(known, {part.id}, lambda old: old.changed(fills={**old.fills, name: source}))

@@ -16,7 +16,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import BaseModel, ConfigDict, Field
 
 from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import map_parts
@@ -246,6 +246,31 @@ Far = Annotated[float, Field(ge=-8, le=8, allow_inf_nan=False)]
 Large = Annotated[float, Field(gt=0.005, le=8, allow_inf_nan=False)]
 
 
+class Beside(BaseModel):
+    """Another item that was moved by the same gesture, and the box where it lies now."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid")
+    item: Target
+    x: Far
+    y: Far
+    width: float = Field(gt=0, le=16, allow_inf_nan=False)
+    height: float = Field(gt=0, le=16, allow_inf_nan=False)
+
+    def moved(self, promo: Promo, format: Format, only: bool, at: int | None) -> Promo:
+        """The promo with the item in its box."""
+        item = timeline(promo).find_item(self.item)
+        own, values = placed_values(item, Box(self.x, self.y, self.width, self.height), format, only)
+
+        def change(part: APart) -> APart:
+            for name, value in values.items():
+                row = row_of(part, name)
+                if row is not None:
+                    part = assigned(part, row, name, value, format.id if own else None, moment_of(promo, part, at))
+            return part
+
+        return map_parts(promo, {item.id}, change)
+
+
 CROPS = ("crop_left", "crop_top", "crop_right", "crop_bottom")
 
 
@@ -272,6 +297,7 @@ class PlaceItem(Command):
     crop: tuple[Fraction01, Fraction01, Fraction01, Fraction01] | None = None
     only: bool = False
     at: Ticks | None = None
+    also: tuple[Beside, ...] = Field(default=(), max_length=200)
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         item = timeline(promo).find_item(self.item)
@@ -294,7 +320,11 @@ class PlaceItem(Command):
             return part
 
         where = f" in {format.name}" if self.only else ""
-        return Outcome(map_parts(promo, {item.id}, change), f"Placed {called(promo, item)}{where}", (item.id,))
+        made = map_parts(promo, {item.id}, change)
+        for beside in self.also:
+            made = beside.moved(made, format, self.only, self.at)
+        who = called(promo, item) if not self.also else f"{1 + len(self.also)} items"
+        return Outcome(made, f"Placed {who}{where}", (item.id, *(beside.item for beside in self.also)))
 
 
 class PinItems(Command):

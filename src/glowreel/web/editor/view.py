@@ -9,10 +9,12 @@ from typing import Any
 import orjson
 from markupsafe import Markup
 
+from glowreel.core.commands.setting import CROPS, moment_of
 from glowreel.core.content.values import rows_of
 from glowreel.core.document import Clip, Item, Note, Part, Promo, Track
 from glowreel.core.formats import CANON, SHIPPED, Format
 from glowreel.core.layout import Box
+from glowreel.core.properties import PROPERTIES
 from glowreel.core.recipe.picture import part_box
 from glowreel.core.roles import COLOUR_ROLES
 from glowreel.core.setting import curves, is_own
@@ -117,6 +119,22 @@ class View:
     def details(self) -> Details | None:
         """The controls of what is selected."""
         return Details(self.promo, self.format, self.parts, self.at) if self.parts else None
+
+    @cached_property
+    def framed(self) -> str:
+        """Where the picture of the clip selected lies in this format at the playhead, as JSON for the stage; else
+        nothing."""
+        clip = self.one
+        if clip is None or "framed" not in clip.content.traits:
+            return ""
+        moment = moment_of(self.promo, clip, self.at)
+        assert moment is not None
+        box = part_box(self.promo, self.format, clip, measure, moment)
+        if box is None:
+            return ""
+        read = {name: clip.read(name, self.format.id, moment) for name in ("turn", "corner", "zoom")}
+        crop = [clip.read(name, self.format.id, moment) for name in CROPS]
+        return json_text({"id": clip.id, "format": self.format.id, **_fractions(box), **read, "crop": crop})
 
     @cached_property
     def own_words(self) -> str | None:
@@ -236,7 +254,7 @@ def _boxes(promo: Promo, format: Format) -> dict[str, dict[str, Any]]:
 _lying: Known[dict[str, Any]] = Known(20_000)
 STEPS = 8
 """The way of something that moves is told to the page at so many places between two points."""
-GEOMETRY = {"place", "size", "turn"}
+GEOMETRY = {"place", "size", "turn", "stretch", "corner", *CROPS}
 
 
 def _box(promo: Promo, format: Format, item: Item) -> dict[str, Any]:
@@ -267,8 +285,15 @@ def _lies(promo: Promo, format: Format, item: Item, moment: int) -> dict[str, An
     there = part_box(promo, format, item, measure, moment)
     if there is None:
         return {}
-    names = (name for name in ("size", "turn", "wrap") if name in rows_of(item.kind))
-    read: dict[str, Any] = {name: item.read(name, format.id, moment) for name in names}
+    rows = rows_of(item.kind)
+    read: dict[str, Any] = {
+        name: item.read(name, format.id, moment) for name in ("size", "turn", "wrap") if name in rows
+    }
+    more = {name: item.read(name, format.id, moment) for name in ("stretch", "corner") if name in rows}
+    read |= {name: value for name, value in more.items() if value != PROPERTIES[name].default}
+    crop = [item.read(name, format.id, moment) for name in CROPS if name in rows]
+    if any(crop):
+        read["crop"] = crop
     return {**_fractions(there), "wrap": 1.0, **read, "own": format.id in item.values_in}
 
 

@@ -107,6 +107,22 @@ def tried(promo_id: str) -> Response:
     return Response(data, mimetype="image/jpeg", headers={"Cache-Control": "private, no-store"})
 
 
+@blueprint.get("/promos/<promo_id>/trial.jpg")
+@login_required
+def trial(promo_id: str) -> Response:
+    """A frame as a command would leave it, without carrying it out: what a gesture on the stage is about to do."""
+    promo = find(promo_id)
+    command = the_command(request.args.get("command", ""))
+    with transaction() as work:
+        media = promos.team_media(work.session, actor(), named_media(command))
+    tried = apply(promo, command, _trying(media)).promo
+    at_rest = request.args.get("rest", "").split(",")[:200]
+    format_id = request.args.get("format", promo.formats[0].id)
+    recipe, key = the_preview().recipe(tried, format_id, number("frame", 0), number("short", 360), at_rest)
+    data = the_preview().frame(tried, format_id, recipe, key, number("short", 360))
+    return Response(data, mimetype="image/jpeg", headers={"Cache-Control": "private, no-store"})
+
+
 @blueprint.get("/transitions/<kind>.jpg")
 @login_required
 def transition(kind: str) -> Response:

@@ -45,7 +45,7 @@ ROWS = (
              "framing", per_format=True, look=True, switched=("upside down", "upright"),
              verbs=("Turned upside down", "Put upright"), find="flip vertical"),
     *(
-        share(f"crop_{side}", f"Crop {words}", f"how much of the picture is cut off {words}", 0.0, PICTURED,
+        share(f"crop_{side}", f"Crop {side}", f"how much of the picture is cut off {words}", 0.0, PICTURED,
               group="framing", high=0.95, step=1, over_time=True, look=True, find="cut off trim edges")
         for side, words in (
             ("left", "on the left"), ("top", "at the top"), ("right", "on the right"), ("bottom", "at the bottom"),

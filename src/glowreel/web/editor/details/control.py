@@ -11,6 +11,7 @@ from typing import Any, Literal
 
 import orjson
 
+from glowreel.core.properties import Property
 from glowreel.core.time import seconds
 
 Kind = Literal["number", "choice", "switches", "flag", "colour", "nine", "press", "line", "material", "tones"]
@@ -104,6 +105,45 @@ class Group:
     title: str
     controls: tuple[Control, ...]
     open: bool = True
+
+
+CONTROLS = {
+    "number": "number", "whole": "number", "length": "number", "spot": "number", "colour": "colour",
+    "choice": "choice", "font": "choice", "flag": "flag", "text": "text", "tones": "tones", "path": "line",
+}  # fmt: skip
+"""The control of each kind of value, where a row does not name one."""
+
+
+def control_of(
+    row: Property, key: str, value: Any, command: dict[str, Any], param: str, *, default: Any, axis: int | None = None,
+    **more: Any,
+) -> Control:  # fmt: skip
+    """The control of a row."""
+    own = ("choice", "switches", "nine", "line", "tones")
+    kind: Any = row.control if row.control in own else CONTROLS[row.kind]
+    label = row.axes[axis] if axis is not None else row.label
+    shared: dict[str, Any] = {"icons": dict(row.icons), "hint": row.hint, "find": row.find, "empty": row.empty, **more}
+    default = default[axis] if axis is not None else default
+    if kind != "number":
+        return Control(key, label, kind, value, command, param, default=default, **shared)
+    if row.kind == "length":
+        return Control(
+            key, label, kind, seconds(value), command, param, unit="s", sent="ticks", low=0, high=row.high,
+            step=row.step, digits=row.digits, default=seconds(default), **shared,
+        )  # fmt: skip
+    low, high = (row.low if row.least is None else row.least), (row.high if row.most is None else row.most)
+    return Control(
+        key, label, kind, round(value / row.scale, 3), command, param, unit=row.unit, sent="number", scale=row.scale,
+        low=round(low / row.scale, 3), high=round(high / row.scale, 3), step=row.step, digits=row.digits,
+        default=round(default / row.scale, 3), slider=row.slider, **shared,
+    )  # fmt: skip
+
+
+def plain_control(
+    row: Property, key: str, value: Any, command: dict[str, Any], param: str, choices: tuple[tuple[Any, str], ...]
+) -> Control:
+    """The control of a row that neither changes over time nor is different in one format."""
+    return control_of(row, key, value, command, param, default=row.default, choices=choices)
 
 
 def lasting(id: str, label: str, ticks: int, command: dict[str, Any], param: str, **more: Any) -> Control:

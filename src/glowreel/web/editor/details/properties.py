@@ -6,21 +6,17 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
+from glowreel.core.commands.camera import PRESETS
 from glowreel.core.document import Effect, Part, Promo
 from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import Format
 from glowreel.core.properties import EASINGS, GROUPS, PROPERTIES, SHUT, Curve, Property
-from glowreel.core.setting import is_own, set_to
+from glowreel.core.setting import is_own, row_of, set_to
 from glowreel.core.time import seconds
 from glowreel.core.timeline import timeline
-from glowreel.web.editor.details.control import Control, Group, Over
+from glowreel.web.editor.details.control import Control, Group, Over, control_of
 from glowreel.web.editor.details.timing import own_sound, timing
 
-CONTROLS = {
-    "number": "number", "whole": "number", "length": "number", "spot": "number", "colour": "colour",
-    "choice": "choice", "font": "choice", "flag": "flag", "text": "text", "tones": "tones", "path": "line",
-}  # fmt: skip
-"""The control of each kind of value, where a row does not name one."""
 EASES = tuple((name, words) for name, (words, _) in EASINGS.items())
 
 
@@ -48,13 +44,62 @@ class Details:
             found["sound"] += own_sound(self.promo, self.parts[0])
             found["time"] += timing(self.promo, self.parts[0])
             found["what"] += self._fields(self.parts[0])
+            found["framing"] += self._camera(self.parts[0])
+            for name in ("mask", "ground"):
+                found[name] += self._beside(self.parts[0], name)
         titles = GROUPS | ({"what": "Fields"} if any(part.design for part in self.parts) else {})
         groups = [
             Group(key, titles[key], tuple(controls), key not in SHUT or self._any_set(key))
             for key, controls in found.items()
             if controls
         ]
-        return [*groups, *(self._effect(effect) for effect in (self.parts[0].effects if len(self.parts) == 1 else ()))]
+        own = self.parts[0].effects if len(self.parts) == 1 else ()
+        return [*groups, *(self._effect(effect, n, len(own)) for n, effect in enumerate(own)), *self._more_effects()]
+
+    def _more_effects(self) -> Iterable[Group]:
+        """Where effects are put on, for whatever is seen."""
+        if not all("seen" in part.content.traits for part in self.parts):
+            return
+        command = {"do": "add-effect", "items": [part.id for part in self.parts], "effect": ""}
+        choices = tuple((kind.name, kind.label) for kind in EFFECTS.values())
+        control = Control("p-add-effect", "Put on", "choice", "", command, "effect", choices=choices,
+                          placeholder="an effect …", find=" ".join(EFFECTS))  # fmt: skip
+        yield Group("effects", "Effects", (control,), any(part.effects for part in self.parts))
+
+    def _camera(self, part: Part) -> Iterable[Control]:
+        """Moving over the picture of a clip."""
+        if "framed" not in part.content.traits:
+            return
+        command = {"do": "pan-zoom", "items": [part.id], "format": self.format.id, "preset": ""}
+        choices = tuple((name, words) for name, (words, _, _) in PRESETS.items())
+        yield Control("p-camera", "Movement", "choice", "", command, "preset", choices=choices,
+                      placeholder="over its length …", find="pan zoom drift push ken move")  # fmt: skip
+        if any(isinstance(part.set_to(name, self.format.id), Curve) for name in ("zoom", "focus")):
+            still = {"do": "pan-zoom", "items": [part.id], "format": self.format.id}
+            yield Control("p-camera-off", "", "press", "Let it stand still", still)
+
+    def _beside(self, part: Part, name: str) -> Iterable[Control]:
+        """The picture that a mask or a ground is made of; and the ground of a clip for its whole scene or the promo."""
+        row = row_of(part, name)
+        if row is None:
+            return
+        choice = part.read(name, self.format.id)
+        if choice == "picture":
+            fill = part.fills.get(name)
+            media = self.promo.media.get(fill.media) if fill is not None else None
+            command = {"do": "fill-picture", "item": part.id, "name": name}
+            yield Control(
+                f"p-{name}-picture", "Picture", "material", media.name if media else "empty", command, "media"
+            )
+        if name == "ground" and choice not in ("inherit", "picture"):
+            values = {key: part.read(key) for key, other in PROPERTIES.items() if other.group == "ground"}
+            scene = timeline(self.promo).scene_of[part.id].id
+            for key, words, more in (
+                ("scene", "Same for the scene", {"scene": scene}),
+                ("promo", "… for the promo", {}),
+            ):
+                same: dict[str, Any] = {"do": "set-ground", "values": values, **more}
+                yield Control(f"p-ground-{key}", "", "press", words, same)
 
     def _group(self, row: Property) -> str:
         """Where it stands. Pictures that fill the frame have no place of their own: what would say it is their
@@ -150,7 +195,7 @@ class Details:
             return None
         return over_of(self.promo, self.parts[0], row.name, self.format.id, self.at)
 
-    def _effect(self, effect: Effect) -> Group:
+    def _effect(self, effect: Effect, place: int, count: int) -> Group:
         part = self.parts[0]
         controls = []
         for row in EFFECTS[effect.kind].parameters:
@@ -160,8 +205,12 @@ class Details:
             over = over_of(self.promo, part, name, self.format.id, self.at) if row.over_time else None
             controls.append(control_of(row, f"p-{name.replace('.', '-')}", value, command, f"values/{name}",
                                        default=row.default, over=over, choices=row.choices))  # fmt: skip
-        remove = {"do": "remove-effect", "item": part.id, "effect": effect.id}
-        controls.append(Control(f"p-{effect.id}-off", "", "press", "Take it off", remove))
+        of = {"item": part.id, "effect": effect.id}
+        if place:
+            controls.append(Control(f"p-{effect.id}-up", "", "press", "Earlier", {"do": "move-effect", **of, "by": -1}))
+        if place + 1 < count:
+            controls.append(Control(f"p-{effect.id}-down", "", "press", "Later", {"do": "move-effect", **of, "by": 1}))
+        controls.append(Control(f"p-{effect.id}-off", "", "press", "Take it off", {"do": "remove-effect", **of}))
         return Group(f"effect-{effect.kind}", EFFECTS[effect.kind].label, tuple(controls))
 
 
@@ -176,27 +225,3 @@ def over_of(promo: Promo, part: Part, name: str, format_id: str, at: int) -> Ove
     here = next((point for point in value.points if abs(begin + point.at - at) <= half), None)
     times = tuple(round(seconds(begin + point.at), 6) for point in value.points)
     return Over(name, times, here is not None, here.ease if here else "straight", EASES, command)
-
-
-def control_of(
-    row: Property, key: str, value: Any, command: dict[str, Any], param: str, *, default: Any, axis: int | None = None,
-    **more: Any,
-) -> Control:  # fmt: skip
-    """The control of a row."""
-    kind: Any = row.control if row.control in ("choice", "switches", "nine", "line", "tones") else CONTROLS[row.kind]
-    label = row.axes[axis] if axis is not None else row.label
-    shared: dict[str, Any] = {"icons": dict(row.icons), "hint": row.hint, "find": row.find, "empty": row.empty, **more}
-    default = default[axis] if axis is not None else default
-    if kind != "number":
-        return Control(key, label, kind, value, command, param, default=default, **shared)
-    if row.kind == "length":
-        return Control(
-            key, label, kind, seconds(value), command, param, unit="s", sent="ticks", low=0, high=row.high,
-            step=row.step, digits=row.digits, default=seconds(default), **shared,
-        )  # fmt: skip
-    low, high = (row.low if row.least is None else row.least), (row.high if row.most is None else row.most)
-    return Control(
-        key, label, kind, round(value / row.scale, 3), command, param, unit=row.unit, sent="number", scale=row.scale,
-        low=round(low / row.scale, 3), high=round(high / row.scale, 3), step=row.step, digits=row.digits,
-        default=round(default / row.scale, 3), slider=row.slider, **shared,
-    )  # fmt: skip

@@ -7,11 +7,12 @@ from typing import Any
 
 from glowreel.core.commands.transitions import spoken
 from glowreel.core.document import Clip, Item, Part, Promo
+from glowreel.core.properties import PROPERTIES
 from glowreel.core.speed import Speed
 from glowreel.core.time import RATES, seconds
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TRANSITIONS
-from glowreel.web.editor.details.control import Control, Group, lasting
+from glowreel.web.editor.details.control import Control, Group, lasting, plain_control
 
 
 def timing(promo: Promo, part: Part) -> list[Control]:
@@ -100,4 +101,20 @@ def promo_controls(promo: Promo) -> Group:
         "p-rate", "Frame rate", "choice", promo.rate.model_dump(), {"do": "set-rate"}, "rate", choices=rates, hint=hint,
         find="fps",
     )  # fmt: skip
-    return Group("promo", "The promo", (rate,))
+    return Group("promo", "The promo", (rate, *_ground(promo)))
+
+
+def _ground(promo: Promo) -> Iterable[Control]:
+    """What lies behind pictures that do not cover the frame, where neither their clip nor their scene says so."""
+    choice = promo.values.get("ground", "inherit")
+    for row in PROPERTIES.values():
+        idle = row.choices_beside and choice not in row.choices_beside
+        if row.group != "ground" or idle or (row.beside and choice == "inherit"):
+            continue
+        command = {"do": "set-ground", "values": {row.name: None}}
+        value = promo.values.get(row.name, row.default)
+        choices = row.choices
+        if row.name == "ground":
+            choices = tuple((name, "the background" if name == "inherit" else words) for name, words in row.choices
+                            if name != "picture")  # fmt: skip
+        yield plain_control(row, f"g-{row.name}", value, command, f"values/{row.name}", choices)

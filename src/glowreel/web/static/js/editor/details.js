@@ -6,9 +6,10 @@ import { showFace } from "./bench.js";
 import { send } from "./commands.js";
 import { drawCurve } from "./curve.js";
 import { offer } from "./look.js";
-import { gridTicks, model, moveTo, on, ticks, typed } from "./model.js";
+import { gridTicks, model, moveTo, on, tell, ticks, typed } from "./model.js";
 import { fillIn, replaceFrom } from "./replace.js";
 import { scope } from "./stage.js";
+import { drawTones } from "./tones.js";
 import { keepTyped, typed as keepLater } from "./typing.js";
 
 /**
@@ -327,7 +328,12 @@ function dress() {
   groups();
   scopes();
   drawCurve();
+  drawTones(bench, (part, points) => {
+    const found = controlOf(part);
+    if (found) send(commandWith(found.control, points));
+  });
   offer();
+  tell("dressed");
 }
 
 /** Asks the server for the details of what is selected. */

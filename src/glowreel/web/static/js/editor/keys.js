@@ -184,6 +184,22 @@ const table = [
       ),
   },
   {
+    keys: ["p"],
+    shown: "P",
+    label: "Come nearer from here on, or go back",
+    run: () =>
+      withSubject(({ row, lane }) =>
+        lane === "main" ? { do: "punch-in", clip: row.id, at: playhead() } : null,
+      ),
+  },
+  {
+    keys: ["ctrl+ArrowUp", "ctrl+ArrowDown"],
+    shown: "Ctrl ↑ ↓",
+    label: "To the very front, to the very back",
+    run: (event) =>
+      send({ do: "order-items", items: chosen(), to: event.key === "ArrowUp" ? "front" : "back" }),
+  },
+  {
     keys: ["t"],
     shown: "T",
     label: "Tie to the clip, or free",

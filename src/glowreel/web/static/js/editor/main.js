@@ -11,6 +11,7 @@ import "./panes.js";
 import "./points.js";
 import "./scrubsound.js";
 import "./shelf.js";
+import "./stagedrag.js";
 import "./ties.js";
 import "./wall.js";
 import { redo, send, undo } from "./commands.js";

@@ -10,6 +10,7 @@ import { clock, gridTicks, known, model, moveTo, select, ticks } from "./model.j
 import { markRange } from "./range.js";
 import { canGiveLook, copyLook, giveLook } from "./look.js";
 import { replaceFrom } from "./replace.js";
+import { crop, scope } from "./stage.js";
 import { timeAt, zoomSelected } from "./timeline.js";
 
 /** @typedef {import("./menu.js").Entry} Entry */
@@ -102,6 +103,14 @@ function clipEntries(it) {
       keys: "M",
       run: () => send({ do: "break-scene", clip: row.id }),
     },
+    ...orders(row.id),
+    {
+      label: "Come nearer from the playhead on",
+      icon: "zoom-in",
+      keys: "P",
+      off: row.kind === "filler",
+      run: () => send({ do: "punch-in", clip: row.id, at: gridTicks(model.time) }),
+    },
     ...looks(row.id),
     ...common(),
     {
@@ -169,20 +178,24 @@ function itemEntries(it) {
       off: off || row.tied === "whole",
       run: () => send({ do: "tie-item", item: row.id, to: "whole" }),
     },
-    {
-      label: "To the next track up",
-      icon: "arrow-up",
-      keys: "Alt ↑",
-      off,
-      run: () => send({ do: "step-track", item: row.id, by: -1 }),
-    },
-    {
-      label: "To the next track down",
-      icon: "arrow-down",
-      keys: "Alt ↓",
-      off,
-      run: () => send({ do: "step-track", item: row.id, by: 1 }),
-    },
+    ...(lane === "layer"
+      ? orders(row.id)
+      : [
+          {
+            label: "To the next track up",
+            icon: "arrow-up",
+            keys: "Alt ↑",
+            off,
+            run: () => send({ do: "step-track", item: row.id, by: -1 }),
+          },
+          {
+            label: "To the next track down",
+            icon: "arrow-down",
+            keys: "Alt ↓",
+            off,
+            run: () => send({ do: "step-track", item: row.id, by: 1 }),
+          },
+        ]),
     {
       label: "Replace with …",
       icon: "arrow-left-right",
@@ -213,14 +226,104 @@ function itemEntries(it) {
   ];
 }
 
+const EDGES = /** @type {[string, string, string][]} */ ([
+  ["left", "align-start", "Left edges"],
+  ["centre", "align-center", "Middles, across"],
+  ["right", "align-end", "Right edges"],
+  ["top", "align-top", "Top edges"],
+  ["middle", "align-middle", "Middles, down"],
+  ["bottom", "align-bottom", "Bottom edges"],
+]);
+
+/** What is in front of what, and quick sizes. @param {string} id @returns {Entry[]} */
+export function orders(id) {
+  const items = model.selected.has(id) ? chosen() : [id];
+  const it = known.get(id);
+  if (it?.lane === "main")
+    return [
+      {
+        label: "Put it in front, as a layer",
+        icon: "layer-forward",
+        off: it.row.kind === "filler",
+        run: () => send({ do: "to-layer", clip: id, format: model.format }),
+      },
+    ];
+  const sized = (/** @type {string} */ how) => () =>
+    send({ do: "size-items", items, format: model.format, how, only: scope.only, at: gridTicks(model.time) });
+  const press = (/** @type {string} */ label, /** @type {string} */ said, /** @type {() => void} */ run) => ({
+    label,
+    said,
+    run,
+  });
+  return [
+    {
+      label: "Order",
+      row: [
+        press("Front", "To the very front", () => send({ do: "order-items", items, to: "front" })),
+        press("↑", "One forward", () => send({ do: "step-track", item: id, by: -1 })),
+        press("↓", "One back", () => send({ do: "step-track", item: id, by: 1 })),
+        press("Back", "To the very back", () => send({ do: "order-items", items, to: "back" })),
+      ],
+    },
+    {
+      label: "Size",
+      row: [
+        press("Fill", "Fill the frame", sized("fill")),
+        press("Fit", "Fit the frame", sized("fit")),
+        press("½", "Half of the frame", sized("half")),
+        press("⅓", "A third of the frame", sized("third")),
+      ],
+    },
+    ...(it?.row.kind === "picture"
+      ? [
+          { label: "Crop it on the stage", icon: "crop", run: () => crop(true) },
+          {
+            label: "Put it on the main track",
+            icon: "layer-backward",
+            run: () => send({ do: "to-main", item: id }),
+          },
+        ]
+      : []),
+  ];
+}
+
+/** Aligning several, and equal gaps. @returns {Entry[]} */
+function aligning() {
+  const items = chosen().filter((id) => known.get(id)?.lane === "layer");
+  if (items.length < 2) return [];
+  const of = { items, format: model.format, only: scope.only, at: gridTicks(model.time) };
+  return [
+    { line: true },
+    ...EDGES.map(([edge, icon, label]) => ({
+      label,
+      icon,
+      run: () => send({ do: "align-items", edge, to: "each-other", ...of }),
+    })),
+    {
+      label: "Equal gaps, across",
+      icon: "distribute-horizontal",
+      off: items.length < 3,
+      run: () => send({ do: "spread-items", axis: "across", ...of }),
+    },
+    {
+      label: "Equal gaps, down",
+      icon: "distribute-vertical",
+      off: items.length < 3,
+      run: () => send({ do: "spread-items", axis: "down", ...of }),
+    },
+  ];
+}
+
 /** @param {HTMLElement} beside @param {string} id @param {{x: number, y: number}} [point] */
-function thingMenu(beside, id, point) {
+export function thingMenu(beside, id, point) {
   const it = known.get(id);
   if (!it) return;
   if (!model.selected.has(id)) select([id]);
   const give = looks(id).slice(1);
   const many =
-    model.selected.size > 1 ? [{ title: `${model.selected.size} selected` }, ...give, ...common()] : null;
+    model.selected.size > 1
+      ? [{ title: `${model.selected.size} selected` }, ...give, ...aligning(), ...common()]
+      : null;
   openMenu(beside, it.row.label, many ?? (it.lane === "main" ? clipEntries(it) : itemEntries(it)), point);
 }
 

@@ -3,7 +3,8 @@
 
 /**
  * @typedef {{id: string, name: string, wide: number, high: number, safe: number[]}} Format
- * @typedef {{x: number, y: number, w: number, h: number, size: number, wrap: number, turn: number, own: boolean, way?: (Box & {at: number})[]}} Box
+ * @typedef {{x: number, y: number, w: number, h: number, size: number, wrap: number, turn: number, own: boolean,
+ *   stretch?: number, corner?: number, crop?: number[], way?: (Box & {at: number})[]}} Box
  * @typedef {{id: string, kind: string, label: string, start: number, length: number, source?: number, media?: string,
  *   after?: number, before?: number, of?: number, tiles?: number, step?: number, sounding?: boolean, muted?: boolean,
  *   gain?: number, fadeIn?: number, fadeOut?: number, tied?: string, to?: string, group?: string, fast?: string,
@@ -77,7 +78,7 @@ export function remember(values) {
 /** @type {Map<string, Set<(detail?: any) => void>>} */
 const listeners = new Map();
 /**
- * @param {"changed"|"moved"|"selected"|"format"|"played"|"range"|"laid"|"scrubbed"} what
+ * @param {"changed"|"moved"|"selected"|"format"|"played"|"range"|"laid"|"scrubbed"|"dressed"} what
  * @param {(detail?: any) => void} listener
  */
 export function on(what, listener) {

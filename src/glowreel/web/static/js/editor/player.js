@@ -68,6 +68,38 @@ async function showFrame() {
   }
 }
 
+/** @type {string|null} */
+let trying = null;
+let tryingNow = false;
+
+/** Shows the frame at the playhead as a command would leave it, without carrying it out; null shows it as it is.
+ * While one is being drawn, only the newest wish is kept. @param {object|null} command */
+export async function showTrial(command) {
+  const rest =
+    model.selected.size && model.selected.size <= 20 ? `&rest=${[...model.selected].join(",")}` : "";
+  trying = command
+    ? `${model.url}/trial.jpg?command=${encodeURIComponent(JSON.stringify(command))}&format=${model.format}&frame=${model.frame}&short=${shortSide(360)}${rest}`
+    : null;
+  if (!command) return showFrame();
+  if (tryingNow) return;
+  tryingNow = true;
+  try {
+    let shown = "";
+    while (trying && trying !== shown && !model.playing) {
+      shown = trying;
+      const picture = await fetchPicture(shown);
+      if (trying && !model.playing) paint(picture);
+    }
+  } catch {
+    /* Refused while it is dragged: the frame stays as it was. */
+  } finally {
+    tryingNow = false;
+  }
+}
+on("changed", () => {
+  trying = null;
+});
+
 let refused = "";
 /** Says why there is no picture; the same reason not at every frame. @param {string} sentence */
 function refuse(sentence) {

@@ -1,16 +1,19 @@
 // @ts-check
-/** The stage: fits the frame, and lets layers be selected, moved, sized, wrapped and turned on it. */
+/** The stage: fits the frame, knows where things lie on it at the playhead, and draws their outlines and grips. */
 
 import { send } from "./commands.js";
-import { currentFormat, endOf, gridTicks, known, model, on, remember, remembered, select } from "./model.js";
+import { currentFormat, endOf, gridTicks, known, model, on, remember, remembered } from "./model.js";
+
+/** @typedef {import("./model.js").Box} Box */
 
 const stage = /** @type {HTMLElement} */ (document.getElementById("stage"));
 const fit = /** @type {HTMLElement} */ (document.getElementById("stage-fit"));
 const svg = /** @type {SVGSVGElement} */ (/** @type {unknown} */ (document.getElementById("handles")));
-const number = /** @type {HTMLElement} */ (document.getElementById("stage-number"));
 let safe = Boolean(remembered.safe);
 /** Whether places apply to this format only. */
 export const scope = { only: false };
+/** Whether the grips of the thing selected crop it instead of sizing it. */
+export const cropping = { on: false };
 
 /** Size of the frame on the stage, in CSS pixels. */
 export function stageSize() {
@@ -30,7 +33,7 @@ function lay() {
 }
 
 /** @param {string} name @param {Record<string, string|number|undefined>} attributes */
-function draw(name, attributes) {
+export function draw(name, attributes) {
   const element = document.createElementNS("http://www.w3.org/2000/svg", name);
   for (const [key, value] of Object.entries(attributes))
     if (value !== undefined) element.setAttribute(key, String(value));
@@ -38,17 +41,36 @@ function draw(name, attributes) {
   return element;
 }
 
-const visible = () => {
+/* ---- where things lie ---- */
+
+/** The layers on show at the playhead, front to back. */
+export const visible = () => {
   const at = model.time + 1e-4;
   return model.state.front
     .flatMap((id) => known.get(id)?.row ?? [])
-    .filter((row) => at >= row.start && at < endOf(row));
+    .filter((row) => at >= row.start && at < endOf(row) && boxOf(row.id));
 };
-/** Where a layer lies at the playhead. @param {string} id */
-function boxOf(id) {
-  const box = model.state.boxes[model.format]?.[id];
+
+/** The clip of the main track at the playhead. */
+export const clipHere = () =>
+  model.state.main.find((row) => model.time + 1e-4 >= row.start && model.time + 1e-4 < endOf(row));
+
+/** The picture of the clip selected, as the server said with its details. @param {string} id @returns {(Box & {framed: true})|null} */
+function framedBox(id) {
+  const text = /** @type {HTMLElement|null} */ (document.querySelector("#bench-details [data-framed]"))
+    ?.dataset.framed;
+  const box = text ? JSON.parse(text) : null;
+  return box?.id === id && box.format === model.format
+    ? { ...box, size: 1, wrap: 1, own: false, framed: true }
+    : null;
+}
+
+/** Where something lies at the playhead. @param {string} id @returns {Box|undefined} */
+export function boxOf(id) {
   const row = known.get(id)?.row;
-  if (!box?.way || !row) return box;
+  if (known.get(id)?.lane === "main") return framedBox(id) ?? undefined;
+  const box = model.state.boxes[model.format]?.[id];
+  if (!box?.way || !row) return box?.w === undefined ? undefined : box;
   const at = model.time - row.start;
   const next = box.way.findIndex((/** @type {{at: number}} */ place) => place.at > at);
   if (next < 0) return box.way[box.way.length - 1];
@@ -65,7 +87,39 @@ function boxOf(id) {
   };
 }
 
-/** Draws boxes to click, and the handles of the selected layer. */
+/** Whether a point of the frame, in fractions of the short side, lies in a box. @param {Box} box @param {number} x @param {number} y */
+export function holds(box, x, y) {
+  const angle = (-(box.turn ?? 0) * Math.PI) / 180;
+  const [dx, dy] = [x - box.x - box.w / 2, y - box.y - box.h / 2];
+  return (
+    Math.abs(dx * Math.cos(angle) - dy * Math.sin(angle)) <= box.w / 2 &&
+    Math.abs(dx * Math.sin(angle) + dy * Math.cos(angle)) <= box.h / 2
+  );
+}
+
+/** What lies under a point, front to back: layers, then the clip of the main track. @param {number} x @param {number} y */
+export function under(x, y) {
+  const found = visible().filter((row) => holds(/** @type {Box} */ (boxOf(row.id)), x, y));
+  const clip = clipHere();
+  return clip ? [...found, clip] : found;
+}
+
+/* ---- outlines and grips ---- */
+
+/** @param {Box} box @param {number} short */
+export const rect = (box, short) => ({
+  x: box.x * short,
+  y: box.y * short,
+  width: Math.max(4, box.w * short),
+  height: Math.max(4, box.h * short),
+});
+/** @param {Box} box @param {number} short */
+export const turned = (box, short) =>
+  box.turn
+    ? { transform: `rotate(${box.turn} ${(box.x + box.w / 2) * short} ${(box.y + box.h / 2) * short})` }
+    : {};
+
+/** Draws outlines to press, and the grips of what is selected. */
 export function handles() {
   svg.replaceChildren();
   if (model.playing) return;
@@ -83,295 +137,172 @@ export function handles() {
   }
   const seen = visible();
   for (const layer of [...seen].reverse()) {
-    const box = boxOf(layer.id);
-    if (box && !model.selected.has(layer.id))
-      draw("rect", { class: "h-hot", "data-layer": layer.id, ...rect(box, short), ...turned(box, short) });
+    const box = /** @type {Box} */ (boxOf(layer.id));
+    const chosen = model.selected.has(layer.id);
+    if (!chosen || model.selected.size > 1)
+      draw("rect", {
+        class: chosen ? "h-box" : "h-hot",
+        "data-layer": layer.id,
+        ...rect(box, short),
+        ...turned(box, short),
+      });
   }
-  const one = seen.find((layer) => model.selected.has(layer.id));
-  const box = one && model.selected.size === 1 ? boxOf(one.id) : null;
-  if (one && box) grips(one, box, short);
+  if (model.selected.size !== 1) return;
+  const [id] = model.selected;
+  const clip = clipHere();
+  const box = boxOf(id);
+  if (box && clip?.id === id) framing(clip, box, short);
+  else if (box && seen.some((layer) => layer.id === id)) grips(id, box, short);
 }
 
-/** @param {import("./model.js").Box} box @param {number} short */
-const rect = (box, short) => ({
-  x: box.x * short,
-  y: box.y * short,
-  width: Math.max(4, box.w * short),
-  height: Math.max(4, box.h * short),
-});
-/** @param {import("./model.js").Box} box @param {number} short */
-const turned = (box, short) =>
-  box.turn
-    ? { transform: `rotate(${box.turn} ${(box.x + box.w / 2) * short} ${(box.y + box.h / 2) * short})` }
-    : {};
+/** The traits of a thing's picture that decide its grips. @param {string} id */
+export const kindOf = (id) => known.get(id)?.row.kind ?? "";
 
-/** @param {{id: string, kind: string}} layer @param {import("./model.js").Box} box @param {number} short */
-function grips(layer, box, short) {
-  const edges = rect(box, short);
-  const turn = turned(box, short);
-  draw("rect", { class: "h-box", "data-layer": layer.id, "data-grip": "move", ...edges, ...turn });
-  const middle = edges.x + edges.width / 2;
-  draw("line", { class: "h-stem", x1: middle, x2: middle, y1: edges.y, y2: edges.y - 20, ...turn });
+/** @param {string} name @param {string} id @param {number} x @param {number} y @param {object} [turn] */
+function round(name, id, x, y, turn = {}) {
   draw("circle", {
-    class: "h-grip h-turn",
-    "data-layer": layer.id,
-    "data-grip": "turn",
-    cx: middle,
-    cy: edges.y - 24,
+    class: `h-grip h-${name}`,
+    "data-layer": id,
+    "data-grip": name,
+    cx: x,
+    cy: y,
     r: 6,
     ...turn,
   });
-  for (const [name, x, y] of /** @type {[string, number, number][]} */ ([
-    ["nw", 0, 0],
-    ["ne", 1, 0],
-    ["se", 1, 1],
-    ["sw", 0, 1],
-  ]))
-    draw("circle", {
-      class: `h-grip h-${name}`,
-      "data-layer": layer.id,
-      "data-grip": name,
-      cx: edges.x + x * edges.width,
-      cy: edges.y + y * edges.height,
-      r: 6,
-      ...turn,
-    });
-  if (layer.kind === "words")
-    draw("rect", {
-      class: "h-grip h-e",
-      "data-layer": layer.id,
-      "data-grip": "wrap",
-      x: edges.x + edges.width - 4,
-      y: edges.y + edges.height / 2 - 9,
-      width: 8,
-      height: 18,
-      rx: 4,
-      ...turn,
-    });
 }
 
-/* ---- gestures ---- */
+const CORNERS = /** @type {[string, number, number][]} */ ([
+  ["nw", 0, 0],
+  ["ne", 1, 0],
+  ["se", 1, 1],
+  ["sw", 0, 1],
+]);
+const SIDES = /** @type {[string, number, number][]} */ ([
+  ["n", 0.5, 0],
+  ["e", 1, 0.5],
+  ["s", 0.5, 1],
+  ["w", 0, 0.5],
+]);
 
-/** Pulls a box to edges, middles, thirds and the safe area; answers with the guides to draw. @param {Box} box */
-function snapped(box) {
-  const { width, height, short } = stageSize();
-  const [left, top, right, bottom] = currentFormat().safe;
-  const reach = 6 / short;
-  /** @type {{axis: "x"|"y", at: number, off: number}[]} */
-  const guides = [];
-  for (const [axis, extent, size, lines] of /** @type {["x"|"y", number, number, number[]][]} */ ([
-    ["x", width / short, box.w, [0, left, 1 / 3, 0.5, 2 / 3, 1 - right, 1]],
-    ["y", height / short, box.h, [0, top, 1 / 3, 0.5, 2 / 3, 1 - bottom, 1]],
-  ])) {
-    let best = reach;
-    for (const line of lines)
-      for (const part of [0, 0.5, 1]) {
-        const off = line * extent - (box[axis] + part * size);
-        if (Math.abs(off) < best) {
-          best = Math.abs(off);
-          guides[axis === "x" ? 0 : 1] = { axis, at: line * extent, off };
-        }
-      }
-  }
-  for (const guide of guides) if (guide) box[guide.axis] += guide.off;
-  return guides.filter(Boolean);
-}
-
-/** @typedef {import("./model.js").Box} Box */
-
-/**
- * One grip dragged by dx, dy (fractions of the short side): changes the box, answers with guides and the number to show.
- * @type {Record<string, (box: Box, start: Box, dx: number, dy: number, pointer: PointerEvent) => {guides?: any[], words: string}>}
- */
-const GRIPS = {
-  move(box, start, dx, dy, pointer) {
-    const { width, height, short } = stageSize();
-    Object.assign(box, { x: start.x + dx, y: start.y + dy });
-    const guides = pointer.ctrlKey ? [] : snapped(box);
-    const [across, down] = [box.x / (width / short), box.y / (height / short)].map((part) =>
-      Math.round(part * 100),
-    );
-    return { guides, words: `${across} %, ${down} %` };
-  },
-  turn(box, start, _dx, _dy, pointer) {
-    const { short } = stageSize();
-    const corner = svg.getBoundingClientRect();
-    const angle = Math.atan2(
-      pointer.clientY - corner.top - (start.y + start.h / 2) * short,
-      pointer.clientX - corner.left - (start.x + start.w / 2) * short,
-    );
-    box.turn = Math.round((angle * 180) / Math.PI + 90);
-    if (!pointer.ctrlKey && Math.abs(((box.turn + 382.5) % 45) - 22.5) < 4)
-      box.turn = Math.round(box.turn / 45) * 45;
-    return { words: `${box.turn}°` };
-  },
-  wrap(box, start, dx) {
-    box.wrap = Math.max(0.1, start.w + dx);
-    box.w = box.wrap;
-    return { words: `${Math.round(box.wrap * 100)} % wide` };
-  },
-};
-
-/** A corner dragged: the opposite one stays. @param {string} corner */
-const sized =
-  (corner) =>
-  (/** @type {Box} */ box, /** @type {Box} */ start, /** @type {number} */ dx, /** @type {number} */ dy) => {
-    const outwards =
-      (corner.includes("e") ? dx : -dx) / start.w + (corner.includes("s") ? dy : -dy) / start.h;
-    const scale = Math.max(0.1, 1 + outwards / 2);
-    Object.assign(box, {
-      w: start.w * scale,
-      h: start.h * scale,
-      size: start.size * scale,
-      wrap: start.wrap * scale,
-    });
-    if (corner.includes("w")) box.x = start.x + start.w - box.w;
-    if (corner.includes("n")) box.y = start.y + start.h - box.h;
-    return { words: `${(box.size * 100).toFixed(1)} %` };
-  };
-
-/** What a grip changes besides the place. @param {string} grip @param {Box} box */
-function changedBy(grip, box) {
-  if (grip === "turn") return { turn: box.turn };
-  if (grip === "wrap") return { wrap: box.wrap };
-  return grip === "move" ? {} : { size: box.size, wrap: Math.min(8, box.wrap) };
-}
-
-/** The layer's own picture, which follows the gesture. @param {string} id */
-function spriteOf(id) {
-  const { width, height } = stageSize();
-  const href = `${model.url}/sprite.png?rev=${model.state.rev}&format=${model.format}&item=${id}&short=360`;
-  const sprite = draw("image", {
-    class: "h-sprite",
-    opacity: 0.85,
-    visibility: "hidden",
-    width,
-    height,
-    href,
+/** A bar in the middle of a side. @param {string} grip @param {string} id @param {{x: number, y: number, width: number, height: number}} edges @param {number} x @param {number} y @param {object} turn @param {string} [look] */
+function bar(grip, id, edges, x, y, turn, look = "") {
+  const upright = x !== 0.5;
+  const [wide, high] = upright ? [8, 18] : [18, 8];
+  draw("rect", {
+    class: `h-grip h-${grip} ${look}`,
+    "data-layer": id,
+    "data-grip": look ? `crop-${grip}` : grip === "e" && kindOf(id) === "words" ? "wrap" : grip,
+    x: edges.x + x * edges.width - wide / 2,
+    y: edges.y + y * edges.height - high / 2,
+    width: wide,
+    height: high,
+    rx: 4,
+    ...turn,
   });
-  return /** @type {SVGImageElement} */ (sprite);
 }
 
-/** @param {PointerEvent} event */
-function begin(event) {
-  const target = /** @type {Element} */ (event.target);
-  const id = target.getAttribute("data-layer");
-  if (!id) {
-    if (model.selected.size) select([]);
+/** @param {string} id @param {Box} box @param {number} short */
+function grips(id, box, short) {
+  const edges = rect(box, short);
+  const turn = turned(box, short);
+  const picture = kindOf(id) === "picture";
+  draw("rect", { class: "h-box", "data-layer": id, "data-grip": "move", ...edges, ...turn });
+  if (cropping.on && picture) {
+    for (const [name, x, y] of SIDES) bar(name, id, edges, x, y, turn, "h-crop");
+    for (const [name, x, y] of CORNERS)
+      draw("rect", {
+        class: `h-grip h-crop h-${name}`,
+        "data-layer": id,
+        "data-grip": `crop-${name}`,
+        x: edges.x + x * edges.width - 6,
+        y: edges.y + y * edges.height - 6,
+        width: 12,
+        height: 12,
+        ...turn,
+      });
     return;
   }
-  event.preventDefault();
-  if (!model.selected.has(id)) select([id]);
-  const start = boxOf(id);
-  if (!start) return;
-  const grip = target.getAttribute("data-grip") ?? "move";
-  const dragged = GRIPS[grip] ?? sized(grip);
-  const from = { x: event.clientX, y: event.clientY };
-  const box = { ...start };
-  const sprite = spriteOf(id);
-  let moved = false;
-  svg.setPointerCapture(event.pointerId);
-
-  const move = (/** @type {PointerEvent} */ pointer) => {
-    const [across, down] = [pointer.clientX - from.x, pointer.clientY - from.y];
-    if (!moved && Math.hypot(across, down) < 3) return;
-    moved = true;
-    const { short } = stageSize();
-    Object.assign(box, start);
-    const { guides, words } = dragged(box, start, across / short, down / short, pointer);
-    showNumber(pointer, words);
-    follow(start, box, sprite, guides ?? [], grip);
-  };
-  const end = (/** @type {Event} */ ending) => {
-    svg.removeEventListener("pointermove", move);
-    svg.removeEventListener("pointerup", end);
-    svg.removeEventListener("pointercancel", end);
-    document.removeEventListener("keydown", escape, true);
-    number.hidden = true;
-    stage.classList.remove("is-dragging");
-    if (moved && ending.type === "pointerup") place(id, box, changedBy(grip, box));
-    else handles();
-  };
-  const escape = (/** @type {KeyboardEvent} */ key) => {
-    if (key.key !== "Escape") return;
-    key.stopPropagation();
-    end(key);
-  };
-  svg.addEventListener("pointermove", move);
-  svg.addEventListener("pointerup", end);
-  svg.addEventListener("pointercancel", end);
-  document.addEventListener("keydown", escape, true);
-}
-
-/**
- * Lets the item's own picture follow the gesture.
- * @param {Box} start
- * @param {Box} box
- * @param {SVGImageElement} sprite
- * @param {any[]} guides
- * @param {string} grip
- */
-function follow(start, box, sprite, guides, grip) {
-  const { short, width, height } = stageSize();
-  for (const old of svg.querySelectorAll(".h-guide, .h-grip, .h-stem")) old.remove();
-  const frame = svg.querySelector(`.h-box`);
-  if (frame)
-    for (const [key, value] of Object.entries({ ...rect(box, short), ...turned(box, short) }))
-      frame.setAttribute(key, String(value));
-  const scale = grip === "wrap" ? 1 : box.w / start.w;
-  const shift = `translate(${box.x * short} ${box.y * short}) scale(${scale}) translate(${-start.x * short} ${-start.y * short})`;
-  const spin =
-    box.turn - start.turn
-      ? `rotate(${box.turn - start.turn} ${(start.x + start.w / 2) * short} ${(start.y + start.h / 2) * short}) `
-      : "";
-  sprite.setAttribute("transform", spin + shift);
-  sprite.setAttribute("visibility", "visible");
-  for (const guide of guides) {
-    const at = guide.at * short;
-    draw(
-      "line",
-      guide.axis === "x"
-        ? { class: "h-guide", x1: at, x2: at, y1: 0, y2: height }
-        : { class: "h-guide", y1: at, y2: at, x1: 0, x2: width },
-    );
+  const middle = edges.x + edges.width / 2;
+  draw("line", { class: "h-stem", x1: middle, x2: middle, y1: edges.y, y2: edges.y - 20, ...turn });
+  round("turn", id, middle, edges.y - 24, turn);
+  for (const [name, x, y] of CORNERS)
+    round(name, id, edges.x + x * edges.width, edges.y + y * edges.height, turn);
+  if (picture) for (const [name, x, y] of SIDES) bar(name, id, edges, x, y, turn);
+  else if (kindOf(id) === "words") bar("e", id, edges, 1, 0.5, turn);
+  const room = Math.min(edges.width, edges.height);
+  if (picture && room > 60) {
+    const inset = 14 + ((box.corner ?? 0) * room) / 2 / 1.4;
+    draw("circle", {
+      class: "h-grip h-corner",
+      "data-layer": id,
+      "data-grip": "corner",
+      cx: edges.x + inset,
+      cy: edges.y + inset,
+      r: 4.5,
+      ...turn,
+    });
   }
 }
 
-/** @param {PointerEvent} event @param {string} text */
-function showNumber(event, text) {
-  const box = stage.getBoundingClientRect();
-  number.hidden = false;
-  number.textContent = text;
-  number.style.left = `${event.clientX - box.left + 14}px`;
-  number.style.top = `${event.clientY - box.top + 14}px`;
+/** The grips of the picture of the main track: it fills the frame and reaches beyond it. @param {{id: string}} clip @param {Box} box @param {number} short */
+function framing(clip, box, short) {
+  const { width, height } = stageSize();
+  draw("rect", { class: "h-whole", ...rect(box, short), ...aboutFrame(box) });
+  draw("rect", {
+    class: "h-box h-framed",
+    "data-layer": clip.id,
+    "data-grip": "move",
+    x: 0,
+    y: 0,
+    width,
+    height,
+  });
+  for (const [name, x, y] of CORNERS) round(name, clip.id, x ? width - 9 : 9, y ? height - 9 : 9);
+  draw("line", { class: "h-stem", x1: width / 2, x2: width / 2, y1: 8, y2: 24 });
+  round("turn", clip.id, width / 2, 28);
 }
 
-/**
- * Sends an item's new place.
- * @param {string} id
- * @param {{x: number, y: number, w: number, h: number}} box
- * @param {Partial<Record<"size"|"wrap"|"turn", number>>} [extra]
- */
-export function place(id, box, extra = {}) {
-  return send({
-    do: "place-item",
+/** The picture of the main track is turned about the middle of the frame. @param {Box} box */
+export function aboutFrame(box) {
+  const { width, height } = stageSize();
+  return box.turn ? { transform: `rotate(${box.turn} ${width / 2} ${height / 2})` } : {};
+}
+
+/* ---- what is sent ---- */
+
+/** The command that puts something where it lies now. @param {string} id @param {Box} box @param {object} [extra] @param {object[]} [also] */
+export function placing(id, box, extra = {}, also = []) {
+  const lies = { x: box.x, y: box.y, width: box.w, height: box.h };
+  const main = known.get(id)?.lane === "main";
+  return {
+    do: main ? "frame-clip" : "place-item",
     item: id,
     format: model.format,
-    x: box.x,
-    y: box.y,
-    width: box.w,
-    height: box.h,
+    ...lies,
     only: scope.only,
     at: gridTicks(model.time),
     ...extra,
-  });
+    ...(also.length ? { also } : {}),
+  };
 }
 
-/** Moves the selected layer by fractions of the short side. @param {number} dx @param {number} dy */
+/** Moves what is selected by fractions of the short side. @param {number} dx @param {number} dy */
 export function nudge(dx, dy) {
-  const id = [...model.selected][0];
-  const box = id && boxOf(id);
-  if (box) place(id, { ...box, x: box.x + dx, y: box.y + dy });
+  const boxes = [...model.selected].flatMap((id) => {
+    const box = boxOf(id);
+    return box ? [{ id, box: { ...box, x: box.x + dx, y: box.y + dy } }] : [];
+  });
+  const [first, ...others] = boxes;
+  if (!first) return false;
+  const also = others.map(({ id, box }) => ({ item: id, x: box.x, y: box.y, width: box.w, height: box.h }));
+  send(placing(first.id, first.box, {}, also));
+  return true;
+}
+
+/** @param {boolean} wanted */
+export function crop(wanted) {
+  cropping.on = wanted;
+  handles();
 }
 
 document.getElementById("safe")?.addEventListener("click", (event) => {
@@ -381,11 +312,13 @@ document.getElementById("safe")?.addEventListener("click", (event) => {
   handles();
 });
 document.getElementById("safe")?.setAttribute("aria-pressed", String(safe));
-svg.addEventListener("pointerdown", begin);
-svg.addEventListener("dblclick", () => document.getElementById("words-text")?.focus());
 on("changed", lay);
 on("format", lay);
-on("selected", handles);
+on("selected", () => {
+  cropping.on = false;
+  handles();
+});
+on("dressed", handles);
 on("moved", handles);
 on("played", handles);
 new ResizeObserver(lay).observe(stage);
