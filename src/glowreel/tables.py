@@ -21,7 +21,7 @@ from glowreel.core.roles import COLOUR_ROLES, FONT_ROLES, LOGO_ROLES
 from glowreel.core.shapes import SHAPES as OUTLINES
 from glowreel.core.slots import SLOT_KINDS
 from glowreel.core.time import MAX_TICKS, seconds
-from glowreel.core.vocabulary import BLENDS, MOTIONS, TRANSITIONS
+from glowreel.core.vocabulary import BLENDS, MOTIONS, STAYS, TRANSITIONS
 from glowreel.core.words import FONTS
 from glowreel.designs import shipped
 from glowreel.engine.makers import MAKERS
@@ -227,6 +227,7 @@ TABLES: dict[str, Table] = {
         "what happens on a cut, or at an end of the promo", ("name", "meaning"), lambda: _said(TRANSITIONS)
     ),
     "motions": Table("how a layer comes and goes", ("name", "meaning"), lambda: _said(MOTIONS)),
+    "stays": Table("what a layer does while it is on show", ("name", "meaning"), lambda: _said(STAYS)),
     "formats": Table(
         "the shapes a promo is published in", ("name", "meaning"),
         lambda: [{"name": key, "meaning": f"{f.name}, {f.wide}:{f.high}"} for key, f in SHIPPED.items()],

@@ -35,7 +35,13 @@ MOTIONS: dict[str, str] = {
     "rise": "comes up a little while it fades in, and goes on up while it fades out",
     "blur": "comes out of a blur and goes into one",
     "zoom": "grows into its size and out of it",
+    "shrink": "comes large out of nowhere and shrinks into its size; goes the same way",
+    "pop": "grows from nothing, a little too large, and springs back",
+    "drop": "falls in from above and bounces, falls out of the frame",
     "spin": "turns into its place and out of it",
+    "roll": "rolls in from the nearer side and out again",
+    "flip": "turns like a card, from its edge to its face",
+    "unfold": "opens downwards from its upper edge",
     "iris": "opens and closes as a circle",
     "wipe-left": "an edge that moves to the left uncovers or covers it",
     "wipe-right": "an edge that moves to the right uncovers or covers it",
@@ -47,6 +53,19 @@ MOTIONS: dict[str, str] = {
     "slide-down": "comes in from above, goes out downwards",
 }
 
+
+STAYS: dict[str, str] = {
+    "none": "stays as it is",
+    "pulse": "grows a little and back, like a heart",
+    "float": "rises and sinks slowly",
+    "sway": "swings to either side",
+    "wobble": "turns and swells a little, out of step",
+    "drift": "moves slowly to the right",
+    "blink": "comes and goes",
+    "shake": "trembles",
+    "slow-zoom": "grows slowly as long as it is there",
+}
+"""What a layer does while it is on show."""
 
 BLENDS: dict[str, str] = {
     "normal": "lies over it",

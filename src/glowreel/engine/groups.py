@@ -32,7 +32,7 @@ BEYOND = 0.5
 def group(canvas: Canvas, op: Composite) -> None:
     """Operations changed, masked, moved, blurred and seen through a window together. See `Composite` for the order."""
     scale, paper = canvas._scale, canvas._canvas
-    moving = bool(op.dx or op.dy or op.turn or op.scale != 1)
+    moving = bool(op.dx or op.dy or op.turn or op.scale != 1 or op.wide != 1 or op.high != 1)
     plain = not (op.effects or op.masks or op.blend != "normal")
     if plain and op.framed and op.blur * scale >= 2 * BLUR_GRAIN and not moving and op.window is None:
         blurred(canvas, op)
@@ -83,7 +83,7 @@ def move(paper: Any, op: Composite, scale: float) -> None:
     x, y = op.about[0] * scale, op.about[1] * scale
     paper.translate(op.dx * scale + x, op.dy * scale + y)
     paper.rotate(op.turn)
-    paper.scale(op.scale, op.scale)
+    paper.scale(op.scale * op.wide, op.scale * op.high)
     paper.translate(-x, -y)
 
 

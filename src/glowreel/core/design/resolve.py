@@ -14,7 +14,7 @@ from glowreel.core.formats import CANON
 from glowreel.core.layout import Box as Rect
 from glowreel.core.layout import Measure
 from glowreel.core.recipe.model import Composite, DrawPicture, DrawShape, DrawWords, Op, Window
-from glowreel.core.recipe.transitions import RISE, moved
+from glowreel.core.recipe.motions import RISE, moved
 from glowreel.core.words import Words
 
 SHRINK = 0.94

@@ -129,10 +129,11 @@ class Window:
 class Composite:
     """Operations drawn by themselves and then laid over what is there.
 
-    Scaled and turned (degrees, clockwise) about a point, then moved; seen through a window, which does not move along;
-    blurred by a Gaussian with that deviation. With `framed`, what lies outside the frame is cut off before it moves.
-    Effects are done to it one after another, before anything else, in a `region` (the whole frame where none is given);
-    then it is seen through its masks, which move along. `blend` is how it is mixed with what is there.
+    Scaled (by one factor, and by one for each way) and turned (degrees, clockwise) about a point, then moved; seen
+    through a window, which does not move along; blurred by a Gaussian with that deviation. With `framed`, what lies
+    outside the frame is cut off before it moves. Effects are done to it one after another, before anything else, in a
+    `region` (the whole frame where none is given); then it is seen through its masks, which move along. `blend` is how
+    it is mixed with what is there.
     """
 
     ops: tuple[Op, ...]
@@ -142,6 +143,8 @@ class Composite:
     scale: float = 1.0
     turn: float = 0.0
     about: tuple[float, float] = (0.0, 0.0)
+    wide: float = 1.0
+    high: float = 1.0
     blur: float = 0.0
     window: Window | None = None
     framed: bool = False

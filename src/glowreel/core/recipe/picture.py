@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 from glowreel.core.content import Drawn, Seen
@@ -11,10 +11,13 @@ from glowreel.core.document import Clip, Item, Part, Promo
 from glowreel.core.errors import Missing
 from glowreel.core.formats import CANON, Format
 from glowreel.core.layout import Box, Measure
+from glowreel.core.properties.curve import eased
 from glowreel.core.recipe.finish import finished, said
 from glowreel.core.recipe.ground import ground_ops
 from glowreel.core.recipe.model import Composite, DrawGradient, DrawPicture, DrawWords, Fill, FrameRecipe, Op
-from glowreel.core.recipe.transitions import RISE, moved, transition_ops
+from glowreel.core.recipe.motions import RISE, moved, stayed
+from glowreel.core.recipe.transitions import transition_ops
+from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import Cut, Span, timeline
 
 
@@ -110,11 +113,33 @@ def _cut_ops(promo: Promo, format: Format, cut: Cut, time: int, measure: Measure
     return transition_ops(cut.transition.kind, [ground, *before], [ground, *behind], progress, format.canon)
 
 
-def _ways(item: Item, span: Span) -> tuple[int, int]:
-    """How long a layer takes to come and to go, as far as it lasts long enough."""
-    arrive = min(item.read("arrive_length"), span.length) if item.read("arrives") != "none" else 0
-    leave = min(item.read("leave_length"), span.length - arrive) if item.read("leaves") != "none" else 0
-    return arrive, leave
+@dataclass(frozen=True)
+class _End:
+    """One end of a layer: by which motion it comes or goes, how much of it is there, and how strongly it moves."""
+
+    motion: str
+    there: float
+    strength: float
+    sign: int
+
+
+def _ends(item: Item, span: Span, time: int) -> tuple[_End, _End] | None:
+    """Both ends at a time; None while it waits to come, or is gone already."""
+    ends, room = [], span.length
+    for name, way, sign in (("arrives", "arrive", 1), ("leaves", "leave", -1)):
+        motion = item.read(name)
+        if motion == "none":
+            ends.append(_End(motion, 1.0, 1.0, sign))
+            continue
+        delay = item.read("arrive_delay") if sign > 0 else 0
+        since = time - span.start - delay if sign > 0 else span.end - time
+        if since < 0:
+            return None
+        length = min(item.read(f"{way}_length"), max(0, room - delay))
+        room -= length + delay
+        share = eased(item.read(f"{way}_ease"), since / length) if since < length else 1.0
+        ends.append(_End(motion, share, item.read(f"{way}_strength"), sign))
+    return ends[0], ends[1]
 
 
 def _layer_ops(
@@ -124,22 +149,25 @@ def _layer_ops(
     span, time = when
     seen = Seen(promo, item, format, item.into + time - span.start, measure, resting)
     drawn = _drawn(seen)
-    if drawn is None:
+    still = _End("none", 1.0, 1.0, 1)
+    ends = (still, still) if resting else _ends(item, span, time)
+    if drawn is None or ends is None:
         return []
-    arrive, leave = (0, 0) if resting else _ways(item, span)
-    since, left = time - span.start, span.end - time
     opacity, shift = seen("opacity"), 0.0
-    coming = 1 - (1 - since / arrive) ** 3 if arrive and since < arrive else 1.0
-    going = 1 - (1 - left / leave) ** 3 if leave and left < leave else 1.0
-    ways = ((item.read("arrives"), coming, 1), (item.read("leaves"), going, -1))
-    for motion, there, way in ways:
-        if motion in ("fade", "rise"):
-            opacity *= there
-            shift += way * RISE * (1 - there) if motion == "rise" else 0.0
+    for end in ends:
+        if end.motion in ("fade", "rise") and end.there != 1:
+            opacity *= max(0.0, min(1.0, end.there))
+            shift += end.sign * RISE * end.strength * (1 - end.there) if end.motion == "rise" else 0.0
     opacity, shift = round(opacity, 6), round(shift, 6) * CANON
-    op, box = _one(drawn, opacity, shift, seen("blend") if "blend" in said(seen) else "normal")
-    for motion, there, way in ways:
-        on_its_way = moved(op, box, motion, there, format.canon, leaving=way < 0)
+    names = said(seen)
+    op, box = _one(drawn, opacity, shift, seen("blend") if "blend" in names else "normal")
+    if "stays" in names and not resting:
+        since = (time - span.start + item.into) / TICKS_PER_SECOND
+        op = stayed(op, box, seen("stays"), since, rate=seen("stay_rate"), strength=seen("stay_strength"))
+    for end in ends:
+        on_its_way = moved(
+            op, box, end.motion, end.there, format.canon, leaving=end.sign < 0, strength=end.strength
+        )  # fmt: skip
         if on_its_way is not op:
             return [on_its_way]
     return [op]
@@ -201,6 +229,7 @@ def _covers(op: Op, width: float, height: float) -> bool:
         covers = op.opaque and not op.turn and box.x <= 1e-6 and box.y <= 1e-6
         return covers and box.x + box.width >= width - 1e-6 and box.y + box.height >= height - 1e-6
     if isinstance(op, Composite):
-        still = not (op.dx or op.dy or op.turn or op.masks or op.window) and op.scale == 1 and op.blend == "normal"
+        still = not (op.dx or op.dy or op.turn or op.masks or op.window) and op.blend == "normal"
+        still = still and op.scale == op.wide == op.high == 1
         return still and any(_covers(inner, width, height) for inner in op.ops)
     return False
