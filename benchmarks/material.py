@@ -15,9 +15,10 @@ from glowreel.core.time import ticks
 from glowreel.demo.scenario import MEDIA
 from glowreel.engine.ingest import make_proxy, make_samples
 from glowreel.engine.probe import Facts, probe
+from glowreel.engine.sources import NothingMade
 
 
-class Shop:
+class Shop(NothingMade):
     """Files in a folder as the engine's `Library`, from originals or from stand-ins."""
 
     def __init__(self, folder: Path) -> None:

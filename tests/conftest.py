@@ -17,6 +17,8 @@ import pytest
 from hypothesis import settings
 from tools.stack import Stack
 
+from glowreel.core.derived import Need
+from glowreel.core.errors import Missing
 from glowreel.core.media import Media
 from glowreel.engine.ingest import make_samples
 from glowreel.engine.probe import probe
@@ -149,6 +151,12 @@ class Folder:
 
     def picture(self, source: str) -> Path:
         return self._paths[source]
+
+    def made(self, need: Need, name: str) -> Path:
+        path = self.folder / f"{need.source}.{need.maker}.{name}"
+        if not path.exists():
+            raise Missing("not-made", "It has not been made.")
+        return path
 
     def samples(self, source: str) -> Path:
         path = self.folder / f"{source}.samples"

@@ -15,7 +15,7 @@ from glowreel.core.time import ticks
 from glowreel.demo.scenario import FILES, MEDIA, probed
 from glowreel.designs import shipped
 from glowreel.engine.draw import Canvas
-from glowreel.engine.sources import Sources
+from glowreel.engine.sources import NothingMade, Sources
 from glowreel.engine.still import encode
 from glowreel.engine.typesetting import measure
 
@@ -26,7 +26,7 @@ GAP = 8
 PAPER = (0xE7, 0xF1, 0xF6, 0xFF)
 
 
-class _Demo:
+class _Demo(NothingMade):
     """The demo's files, by hash."""
 
     def __init__(self) -> None:

@@ -75,6 +75,12 @@ class OpenBundle:
             make_samples(self.picture(source), path)
         return path
 
+    def made(self, need: Need, name: str) -> Path:
+        path = self.folder / f"{need.maker}-{need.source}" / name
+        if not path.exists():
+            self._made(need)
+        return path
+
     def known(self) -> Known:
         """All that the promo's recipes name, made here and now."""
         facts = {need: self._made(need) for need in needs(self.promo)}
@@ -86,7 +92,9 @@ class OpenBundle:
         kind = next(media.kind for media in self.promo.media.values() if media.hash == need.source)
         folder = self.folder / f"{need.maker}-{need.source}"
         folder.mkdir(exist_ok=True)
-        material = Material(self.picture(need.source), self.samples(need.source), kind)
+        heard = next(media.sounding for media in self.promo.media.values() if media.hash == need.source)
+        samples = self.samples(need.source) if heard else None
+        material = Material(self.picture(need.source), samples, kind)
         return make(material, dict(need.settings), folder, lambda share: None)
 
 

@@ -113,6 +113,8 @@ def test_what_is_shipped_from_elsewhere_has_its_licence_beside_it() -> None:
     static = ROOT / "src/glowreel/web/static"
     for name in ("bootstrap", "bootstrap-icons", "htmx"):
         assert (static / "vendor" / f"{name}.LICENSE").exists()
+    models = ROOT / "src/glowreel/engine/models"
+    assert all(path.with_suffix(".LICENSE").exists() for path in models.glob("*.tflite"))
     fonts = ROOT / "src/glowreel/engine/fonts"
     assert len(list(fonts.glob("OFL-*.txt"))) == len({path.name.split("_")[0] for path in fonts.glob("*.ttf")})
 

@@ -133,7 +133,8 @@ GONE = [
     c.SpreadItems(items=("gone",), format="wide", axis="across"), c.SetGround(scene="gone",
     values={"ground": "colour"}),
     c.SizeItems(items=("gone",), format="wide", how="fill"), c.ToLayer(clip="gone", format="wide"),
-    c.ToMain(item="gone"), c.FrameClip(item="gone", format="wide", x=0, y=0, width=1, height=1),
+    c.ToMain(item="gone"), c.PutBehind(item="gone", media="ridge"), c.FrameClip(item="gone", format="wide", x=0, y=0,
+    width=1, height=1),
     c.PanZoom(items=("gone",), preset="push-in"), c.PunchIn(clip="gone", at=S),
 ]  # fmt: skip
 

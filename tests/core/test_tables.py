@@ -8,7 +8,8 @@ from click.testing import CliRunner
 
 from glowreel import tables
 from glowreel.cli import main
-from glowreel.core.recipe.transitions import MOVING, PASSING
+from glowreel.core.recipe.motions import MOVING
+from glowreel.core.recipe.transitions import PASSING
 from glowreel.core.vocabulary import MOTIONS, TRANSITIONS
 
 REFERENCE = Path(__file__).parents[2] / "docs" / "reference.md"

@@ -22,6 +22,7 @@ from glowreel.services.setup import Runtime
 from glowreel.store.models import Derived, ExportFile, now
 from tests.conftest import Files, by
 from tests.core.build import sets
+from tests.engine.test_mattes import head
 from tests.services.test_exports import begin, film, team, wait
 from tests.services.test_shelf import bring
 from tests.services.test_shelf import wait as wait_for_files
@@ -43,6 +44,35 @@ def promo_id(runtime: Runtime, team: str, files: Files) -> str:
         _, added = promos.edit(unit.session, promo_id, by(team), AddSound(media=ids[1]))
         promos.edit(unit.session, promo_id, by(team), sets(added.select[0], levelled=True))
     return promo_id
+
+
+def test_a_person_is_cut_out_by_a_worker_and_seen_so_in_preview_and_export(
+    runtime: Runtime, team: str, files: Files
+) -> None:
+    photo = files.folder / "person.png"
+    cv2.imwrite(str(photo), head(120))
+    (key,) = [bring(runtime, team, photo)]
+    wait_for_files(runtime, [key])
+    with runtime.database.unit() as unit:
+        promo_id = promos.create(unit.session, by(team), "Cut", ("wide",)).id
+        promos.edit(unit.session, promo_id, by(team), InsertClips(media=(key,)))
+        clip = promos.open_promo(unit.session, promo_id, by(team)).promo.clips[0].id
+        values = {"cutout": "people", "fit": "letterbox", "ground": "colour", "ground_colour": "#FF0000"}
+        promo = promos.edit(unit.session, promo_id, by(team), sets(clip, **values))[0].promo
+    preview = Preview(runtime)
+    recipe, name = preview.recipe(promo, "wide", 0, 180)
+    assert preview.waits(recipe)
+    whole = cv2.imdecode(np.frombuffer(preview.frame(promo, "wide", recipe, name, 180), np.uint8), cv2.IMREAD_COLOR)
+    assert whole[20, 160, 1] > 100, "the wall is there as long as it is not cut out"
+    (file_id,) = begin(runtime, team, promo_id, ("wide",), 480)
+    assert wait(runtime, [file_id])[0][0] == "done"
+    assert not preview.waits(recipe)
+    seen = cv2.imdecode(np.frombuffer(preview.frame(promo, "wide", recipe, name, 180), np.uint8), cv2.IMREAD_COLOR)
+    with av.open(str(film(runtime, file_id))) as made:
+        exported = next(made.decode(video=0)).to_ndarray(format="bgr24")
+    for picture in (seen, cv2.resize(exported, (320, 180), interpolation=cv2.INTER_AREA)):
+        assert picture[12, 108].astype(int) == pytest.approx([0, 0, 254], abs=16), "behind it lies its ground"
+        assert picture[75, 160, 0] > 90, "the face"
 
 
 def loudest(path: Path) -> float:

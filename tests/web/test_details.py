@@ -51,6 +51,7 @@ def sent(control: Control) -> dict[str, Any]:
         "colour": "#2F6F87",
         "nine": [1, 0.5],
         "tones": [[0, 0.1], [1, 0.9]],
+        "material": "basket",
     }
     if control.kind in ("choice", "switches"):
         value = next(v for v, _ in reversed(control.choices) if v != control.value)
@@ -103,8 +104,19 @@ def test_groups_hold_what_a_kind_of_thing_has() -> None:
     titles = {what: [g.title for g in Details(table.promo, SHIPPED["wide"], (selected(table, what),)).groups()]
               for what in ("ridge", "still", "sound")}  # fmt: skip
     assert titles == {
-        "ridge": ["Framing", "Look", "Mask", "Edge and shadow", "Colour", "Behind it", "Sound", "Time", "Effects"],
-        "still": ["Framing", "Look", "Mask", "Edge and shadow", "Colour", "Behind it", "Time", "Effects"],
+        "ridge": [
+            "Framing",
+            "Look",
+            "Cut-out",
+            "Mask",
+            "Edge and shadow",
+            "Colour",
+            "Behind it",
+            "Sound",
+            "Time",
+            "Effects",
+        ],
+        "still": ["Framing", "Look", "Cut-out", "Mask", "Edge and shadow", "Colour", "Behind it", "Time", "Effects"],
         "sound": ["Sound", "Time"],
     }
 

@@ -110,6 +110,7 @@ EFFECTS: dict[str, EffectKind] = {
 """Every effect by its name."""
 
 FINISHES: dict[str, str] = {
+    "key": "a colour taken out of it",
     "grade": "tone and colour, and a look",
     "channels": "curves of red, green and blue",
     "clarity": "how far neighbouring parts stand out from each other",

@@ -28,6 +28,7 @@ from glowreel.core.recipe.model import (
 from glowreel.engine.drawing import OPERATIONS, draws, part
 from glowreel.engine.footage import Footage, Pixels
 from glowreel.engine.masks import path_of
+from glowreel.engine.mattes import cut_by, fitted
 from glowreel.engine.memory import Cache, process
 from glowreel.engine.sources import Sources, image_of
 from glowreel.engine.stills import Stills
@@ -221,15 +222,29 @@ class Canvas:
         width = max(1, round(box.width / max(0.01, 1 - left - right)))
         height = max(1, round(box.height / max(0.01, 1 - top - bottom)))
         if op.still:
-            self._stamp(cut_out(self._sources.photo(op.source, width, height), op), box, op, opaque=False)
+            self._stamp(
+                cut_out(self._cut(self._sources.photo(op.source, width, height), op), op), box, op, opaque=False
+            )
             return
         reader = self._sources.footage(op.source, "+" * self._uses[op.source])
         self._uses[op.source] += 1
         if isinstance(reader, Footage):
-            pixels = cut_out(reader.bgra(reader.frame(op.at), width, height), op)
-            self._stamp(*self._enlarged(pixels, box, op.turn), op, opaque=not reader.clear)
+            whole = reader.bgra(reader.frame(op.at), width, height)
+            made = self._cut(whole, op)
+            placed = self._enlarged(cut_out(made, op), box, op.turn)
+            self._stamp(*placed, op, opaque=made is whole and not reader.clear)
         else:
-            self._stamp(cut_out(reader.frame(op.at), op), box, op, opaque=False)
+            self._stamp(cut_out(self._cut(reader.frame(op.at), op), op), box, op, opaque=False)
+
+    @part()
+    def _cut(self, pixels: Pixels, op: DrawPicture) -> Pixels:
+        """What the matte of a picture leaves of it; all of it where there is none yet."""
+        if op.matte is None:
+            return pixels
+        matte = self._sources.matte(op.matte.need, op.at, "+" * self._uses[op.source])
+        if matte is None:
+            return pixels
+        return cut_by(pixels, fitted(matte, op.matte, pixels.shape[1], pixels.shape[0]))
 
     @part()
     def _enlarged(self, pixels: Pixels, box: Box, turn: float) -> tuple[Pixels, Box]:

@@ -15,7 +15,9 @@ from typing import Any
 
 import orjson
 
+from glowreel.core.derived import Need
 from glowreel.engine.loudness import measure_loudness
+from glowreel.engine.mattes import make_people
 
 Facts = dict[str, Any]
 Share = Callable[[float], None]
@@ -64,11 +66,23 @@ MAKERS: dict[str, Maker] = {
     "poster.jpg": Maker("a small picture of it", "footage, photo"),
     "strip.jpg": Maker("small pictures side by side, one every half second or more", "footage"),
     "picture": Maker("a drawing's pixels, drawn once", "photo that is a drawing"),
+    "people": Maker(
+        "the people in it, cut out: a grey picture for each of its own", "footage, photo",
+        lambda material, settings, folder, tell: make_people(
+            material.original, material.kind, settings, folder / "matte", tell
+        ),
+        files=("matte",),
+    ),
     "loudness": Maker(
         "how loud it is: integrated loudness, range and true peak (ITU-R BS.1770)", "footage with sound, sound",
         _loudness,
     ),
 }  # fmt: skip
+
+
+def made_name(need: Need, name: str) -> str:
+    """The name under which a file lies that a maker made of a source."""
+    return f"{need.maker}-{settings_key(need.maker, dict(need.settings))}-{name}"
 
 
 def settings_key(maker: str, settings: Settings) -> str:

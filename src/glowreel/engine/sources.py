@@ -13,6 +13,7 @@ import numpy as np
 import numpy.typing as npt
 import skia
 
+from glowreel.core.derived import Need
 from glowreel.core.errors import BadMedia, Missing, Unreadable
 from glowreel.core.recipe.model import Voice
 from glowreel.engine.footage import Footage, Pixels
@@ -37,6 +38,17 @@ class Library(Protocol):
     def samples(self, source: str) -> Path:
         """The working copy of a source's sound: interleaved 16-bit stereo at 48 kHz, nothing else."""
         ...
+
+    def made(self, need: Need, name: str) -> Path:
+        """A file that a maker made of a source; `Missing` as long as it is not there."""
+        ...
+
+
+class NothingMade:
+    """The part of a library for which nothing is made on demand."""
+
+    def made(self, need: Need, name: str) -> Path:
+        raise Missing("not-made", "Nothing is made on demand here.")
 
 
 class Sources:
@@ -92,6 +104,30 @@ class Sources:
             return pixels
         small = np.asarray(cv2.resize(pixels, (width, height), interpolation=cv2.INTER_AREA))
         return self._images.put(key, small, small.nbytes)
+
+    def matte(self, need: Need, at: int, use: str = "") -> Pixels | None:
+        """The matte of a source at a time of it, in ticks, grey; None where it is not made yet."""
+        still = self._images.get((need, 0, 0))
+        if still is not None:
+            return still
+        key = f"{need.source}{need.maker}{need.settings}{use}"
+        reader = self._open.get(key)
+        if reader is None:
+            try:
+                path = self._library.made(need, "matte")
+            except Missing:
+                return None
+            with path.open("rb") as file:
+                head = file.read(4)
+            if head == b"\x89PNG":
+                picture: Pixels = np.asarray(cv2.imread(str(path), cv2.IMREAD_GRAYSCALE))
+                return self._images.put((need, 0, 0), picture, picture.nbytes)
+            reader = Footage(path, 1)
+        self._open.put(key, reader, READER_BYTES + reader.nbytes)
+        assert isinstance(reader, Footage)
+        plane = reader.frame(at).planes[0]
+        grey: Pixels = np.frombuffer(plane, np.uint8).reshape(plane.height, plane.line_size)[:, : plane.width]
+        return grey
 
     def sound(self, source: str) -> npt.NDArray[np.int16]:
         """All samples of a source, shape (n, 2), mapped and not read until used."""

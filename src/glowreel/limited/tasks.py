@@ -10,13 +10,14 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
+from glowreel.core.derived import Need
 from glowreel.core.document import Promo
-from glowreel.core.errors import Unreadable
+from glowreel.core.errors import Missing, Unreadable
 from glowreel.core.media import Media
 from glowreel.core.recipe.picture import find_format
 from glowreel.engine.export import Piece, render_piece
 from glowreel.engine.intake import media_of, take_in
-from glowreel.engine.makers import MAKERS, Material
+from glowreel.engine.makers import MAKERS, Material, made_name
 from glowreel.engine.sources import Sources
 from glowreel.interchange import bundles
 
@@ -78,8 +79,8 @@ def _read(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
 class _Paths:
     """The engine's `Library` over paths that were looked up beforehand."""
 
-    def __init__(self, paths: dict[str, str]) -> None:
-        self._paths = paths
+    def __init__(self, paths: dict[str, str], made: dict[str, str]) -> None:
+        self._paths, self._made = paths, made
 
     def picture(self, source: str) -> Path:
         if source not in self._paths:
@@ -89,12 +90,19 @@ class _Paths:
     def samples(self, source: str) -> Path:
         raise NotImplementedError("pieces are silent")
 
+    def made(self, need: Need, name: str) -> Path:
+        found = self._made.get(f"{need.source}/{made_name(need, name)}")
+        if found is None:
+            raise Missing("not-made", "Something that this film is made with has not been made.")
+        return Path(found)
+
 
 def _piece(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
-    """Encodes one piece of an export to `piece.mp4` in the folder. `paths` are the originals by hash."""
+    """Encodes one piece of an export to `piece.mp4` in the folder. `paths` are the originals by hash, `made` what was
+    made of them, by hash and name."""
     promo = Promo.model_validate(arguments["promo"])
     piece = Piece(arguments["first"], arguments["count"])
-    sources = Sources(_Paths(arguments["paths"]))
+    sources = Sources(_Paths(arguments["paths"], arguments["made"]))
     render_piece(
         promo, find_format(promo, arguments["format"]), arguments["short_side"], piece, sources,
         folder / "piece.mp4", lambda done, total: tell.share(float(Fraction(done, total))), arguments["threads"],

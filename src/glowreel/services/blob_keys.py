@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from glowreel.core.derived import Need
 from glowreel.core.errors import Missing, Unreadable
+from glowreel.engine.makers import made_name
 from glowreel.store.blobs import Blobs
 
 
@@ -40,3 +42,6 @@ class BlobLibrary:
 
     def samples(self, source: str) -> Path:
         return self._blobs.local(derived(source, "samples"))
+
+    def made(self, need: Need, name: str) -> Path:
+        return self._blobs.local(derived(need.source, made_name(need, name)))

@@ -152,8 +152,11 @@ def _made(runtime: Runtime, lease: Lease, row: Derived) -> dict[str, Any]:
     """What a row says once the maker is done; its files are in the store by then."""
     blobs = runtime.blobs
     samples = derived(row.hash, "samples")
+    with runtime.database.unit() as unit:
+        file = unit.session.get(MediaFile, row.media_id)
+        kind = file.facts["kind"] if file is not None and file.facts else ""
     arguments = {
-        "maker": row.maker, "settings": row.settings or {},
+        "maker": row.maker, "settings": row.settings or {}, "kind": kind,
         "original": str(blobs.local(original(row.hash)).resolve()),
         "samples": str(blobs.local(samples).resolve()) if blobs.has(samples) else None,
     }  # fmt: skip

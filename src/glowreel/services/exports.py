@@ -25,9 +25,11 @@ from glowreel.core.document import Promo
 from glowreel.core.errors import GlowReelError, Missing, NoRoom, Refusal
 from glowreel.core.formats import RESOLUTIONS, Format
 from glowreel.core.naming import naming
+from glowreel.core.recipe.needs import needs
 from glowreel.core.recipe.picture import find_format
 from glowreel.core.timeline import timeline
 from glowreel.engine.export import Piece, join, piece_key, plan, render_sound
+from glowreel.engine.makers import MAKERS, made_name
 from glowreel.engine.sources import Sources
 from glowreel.limited.client import Died, Interrupted
 from glowreel.services import needed
@@ -217,6 +219,7 @@ def make_piece(runtime: Runtime, threads: int = 0) -> None:
                 arguments = {
                     "promo": promo.model_dump(mode="json"), "format": format.id, "short_side": short_side,
                     "first": run.first, "count": run.count, "threads": threads, "paths": originals(runtime, promo),
+                    "made": made_files(runtime, promo),
                 }  # fmt: skip
                 beat = _progress(runtime, lease, file_id, run.count)
                 runtime.limited.run("piece", arguments, folder, "This film", progress=beat, check=lease.check)
@@ -239,6 +242,17 @@ def originals(runtime: Runtime, promo: Promo) -> dict[str, str]:
     for media in promo.media.values():
         with suppress(Missing):
             paths[media.hash] = str(runtime.library.picture(media.hash).resolve())
+    return paths
+
+
+def made_files(runtime: Runtime, promo: Promo) -> dict[str, str]:
+    """Where the files lie that recipes of a promo name, by source and name."""
+    paths = {}
+    for need in needs(promo):
+        for name in MAKERS[need.maker].files:
+            with suppress(Missing):
+                path = runtime.library.made(need, name)
+                paths[f"{need.source}/{made_name(need, name)}"] = str(path.resolve())
     return paths
 
 

@@ -19,6 +19,7 @@ from glowreel.core.formats import SHIPPED
 from glowreel.core.layout import Box
 from glowreel.core.naming import naming
 from glowreel.core.recipe.model import DrawWords, Fill, FrameRecipe, Op, recipe_hash
+from glowreel.core.recipe.needs import named_in
 from glowreel.core.recipe.picture import find_format, frame_recipe, resting_op
 from glowreel.core.recipe.sound import sound_recipe
 from glowreel.core.recipe.transitions import transition_ops
@@ -75,6 +76,7 @@ class Preview:
     def __init__(self, runtime: Runtime) -> None:
         limit = runtime.settings.frames_mb * 1024**2
         self._cache = diskcache.Cache(str(Path(runtime.settings.cache) / "frames"), size_limit=limit)
+        self._library = runtime.library
         self._free: queue.LifoQueue[_Painter] = queue.LifoQueue()
         for _ in range(PAINTERS):
             self._free.put(_Painter(Sources(runtime.library.for_preview, threads=1)))
@@ -98,9 +100,22 @@ class Preview:
         recipe = frame_recipe(promo, format, at, measure, at_rest)
         return recipe, recipe_hash(recipe, format.size(short), drawing())
 
+    def waits(self, recipe: FrameRecipe) -> bool:
+        """Whether something that a frame names is not made yet, so that it will look otherwise."""
+
+        def there(need: Need) -> bool:
+            try:
+                self._library.made(need, "matte")
+            except Missing:
+                return False
+            return True
+
+        return not all(there(need) for need in named_in(recipe))
+
     def frame(self, promo: Promo, format_id: str, recipe: FrameRecipe, key: str, short: int) -> bytes:
-        """A frame as JPEG, from memory where it has been drawn before."""
-        known = self._cache.get(key)
+        """A frame as JPEG, from memory where it has been drawn before. One that waits for something is not kept."""
+        waits = self.waits(recipe)
+        known = None if waits else self._cache.get(key)
         if known == TOO_LONG:
             raise TooSlow()
         if isinstance(known, bytes):
@@ -113,7 +128,8 @@ class Preview:
             # Remembered for a while, so that looking at it again costs nothing.
             self._cache.set(key, TOO_LONG, expire=TOO_LONG_FOR)
             raise
-        self._cache.set(key, data)
+        if not waits:
+            self._cache.set(key, data)
         return data
 
     def pair(self, promo: Promo, format_id: str, times: tuple[int, int], short: int) -> bytes:

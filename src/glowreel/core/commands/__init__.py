@@ -16,7 +16,7 @@ from glowreel.core.commands.clips import InsertClips, InsertFiller, MoveClips
 from glowreel.core.commands.cutting import Overwrite, Replace, RollCut, Slip
 from glowreel.core.commands.designs import AddDesign, FillPicture
 from glowreel.core.commands.effects import AddEffect, MoveEffect, RemoveEffect
-from glowreel.core.commands.ground import SetGround
+from glowreel.core.commands.ground import PutBehind, SetGround
 from glowreel.core.commands.layers import AddPicture, AddWords, MoveItem, TieItem
 from glowreel.core.commands.lift import ToLayer, ToMain
 from glowreel.core.commands.locks import refuse_locked
@@ -54,8 +54,8 @@ AnyCommand = (
     InsertClips | InsertFiller | MoveClips | Trim | SplitAt | Join | Remove
     | Overwrite | Replace | RollCut | Slip | RemoveRange | CloseGap | SetSpeed | SetCurve | Freeze
     | Set | Reset | CopyLook | PlaceItem | PinItems | AddPoint | SetPoint | MovePoint | RemovePoint
-    | AlignItems | SpreadItems | SizeItems | OrderItems | ToLayer | ToMain | PanZoom | FrameClip | PunchIn | SetGround
-    | AddEffect | MoveEffect | RemoveEffect | AddDesign | FillPicture
+    | AlignItems | SpreadItems | SizeItems | OrderItems | ToLayer | ToMain | PanZoom | FrameClip | PunchIn
+    | SetGround | PutBehind | AddEffect | MoveEffect | RemoveEffect | AddDesign | FillPicture
     | MarkSlot | UnmarkSlot | FillSlot
     | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge
@@ -110,6 +110,7 @@ __all__ = [
     "PinItems",
     "PlaceItem",
     "PunchIn",
+    "PutBehind",
     "Remove",
     "RemoveEffect",
     "RemoveFormat",

@@ -3,8 +3,9 @@ of its properties.
 
 ```
 SetGround   scene “Hook”: as the promo   →  a gradient      with its colours; clips that say nothing of it show it
+PutBehind   a person cut out             →  before a beach  the file lies behind the clip, in one step
 ```
-Refused: scenes that are gone, values outside their limits.
+Refused: scenes that are gone, values outside their limits, what is no picture of the main track.
 """
 
 from __future__ import annotations
@@ -13,13 +14,17 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from glowreel.core.commands.base import Command, Context, Outcome
-from glowreel.core.commands.roles import Target
+from glowreel.core.commands.base import Command, Context, Outcome, called
+from glowreel.core.commands.change import replace_clip
+from glowreel.core.commands.designs import filled_picture
+from glowreel.core.commands.roles import MediaId, Target
 from glowreel.core.commands.scenes import find_scene
 from glowreel.core.commands.setting import reason
 from glowreel.core.document import Promo, Scene
 from glowreel.core.errors import Refusal
 from glowreel.core.properties import PROPERTIES
+from glowreel.core.setting import row_of
+from glowreel.core.timeline import timeline
 
 
 class SetGround(Command):
@@ -45,3 +50,20 @@ class SetGround(Command):
         said = next((f"{row.label.lower()} of {whose}: {row.say(values.get(name, row.default))}"
                      for name, row in rows.items()), f"what lies behind {whose}")  # fmt: skip
         return Outcome(made, f"Set {said}" if rows else f"Changed {said}")
+
+
+class PutBehind(Command):
+    """Puts a file behind the picture of a clip: seen where that does not cover the frame, or is cut out."""
+
+    do: Literal["put-behind"] = "put-behind"
+    item: Target
+    media: MediaId
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        clip = timeline(promo).find_clip(self.item)
+        if row_of(clip, "ground") is None:
+            raise Refusal("no-ground", "Only pictures of the main track have something behind them.")
+        media = context.find(self.media)
+        made = filled_picture(promo, clip, "ground", media, 0)
+        made = replace_clip(made, clip.id, lambda old: old.having(ground="picture", ground_dim=0.0))
+        return Outcome(made, f"Put {media.name} behind {called(promo, clip)}", (clip.id,))

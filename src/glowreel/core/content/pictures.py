@@ -6,9 +6,10 @@ from typing import TYPE_CHECKING
 
 from glowreel.core.content.kind import Drawn, Kind
 from glowreel.core.content.seen import Seen
+from glowreel.core.derived import Need
 from glowreel.core.layout import Box, framed, picture_size, placed
 from glowreel.core.media import Media
-from glowreel.core.recipe.model import DrawPicture
+from glowreel.core.recipe.model import DrawPicture, Matte
 from glowreel.core.source import Source
 from glowreel.core.time import TICKS_PER_SECOND
 
@@ -55,9 +56,13 @@ def crop_of(seen: Seen) -> tuple[float, float, float, float]:
 
 
 def _picture(seen: Seen, media: Media, at: int, box: Box, crop: tuple[float, float, float, float]) -> DrawPicture:
-    flip = (seen("flip_across"), seen("flip_down"))
+    flip, matte = (seen("flip_across"), seen("flip_down")), None
+    if seen("cutout") == "people":
+        need = Need(media.hash, "people")
+        matte = Matte(need, seen("cut_grow"), seen("cut_soft"), seen("cut_largest"))
     return DrawPicture(
-        media.hash, media.still, at, box, not media.alpha, crop=crop if any(crop) else None, flip=flip
+        media.hash, media.still, at, box, not media.alpha and seen("cutout") == "none",
+        crop=crop if any(crop) else None, flip=flip, matte=matte,
     )  # fmt: skip
 
 

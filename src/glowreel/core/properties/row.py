@@ -21,9 +21,9 @@ class Property:
     `most` are how far its slider goes, in stored numbers. `end` says that it belongs to one end of a part, so that only
     the piece with that end keeps it when the part is cut. `look` says that it goes along when a look is copied.
     `choices_of` gives choices that depend on other values of the part, which it is given a reader of. `control` names
-    a control of its own where the one of its kind would not do. `needs` names the maker of what has to be known of the
-    file where it is set (see `core.derived`). It has a meaning only `beside` another property that is not as the table
-    has it, and, where choices are given, has one of those: then alone it is shown in Details.
+    a control of its own where the one of its kind would not do. `needs` names the makers of what has to be known of the
+    file where it is set, or is set to their name (see `core.derived`). It has a meaning only `beside` another property
+    that is not as the table has it, and, where choices are given, has one of those: then alone it is shown in Details.
     """
 
     name: str

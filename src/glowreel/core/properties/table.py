@@ -3,20 +3,21 @@
 from __future__ import annotations
 
 from glowreel.core.properties.row import Property
-from glowreel.core.properties.rows import colour, edge, ground, look, mask, motion, place, sound, words
+from glowreel.core.properties.rows import colour, cutout, edge, ground, look, mask, motion, place, sound, words
 from glowreel.core.properties.rows.sound import BUSES
 
 GROUPS: dict[str, str] = {
-    "what": "Letters", "place": "Place", "framing": "Framing", "look": "Look", "mask": "Mask",
+    "what": "Letters", "place": "Place", "framing": "Framing", "look": "Look", "cutout": "Cut-out", "mask": "Mask",
     "edge": "Edge and shadow",
     "colour": "Colour", "ground": "Behind it", "motion": "Coming and going", "sound": "Sound", "time": "Time",
 }  # fmt: skip
 """Headings in Details, in their order."""
-SHUT = frozenset({"mask", "edge", "colour", "ground"})
+SHUT = frozenset({"cutout", "mask", "edge", "colour", "ground"})
 """Those that are shut until somebody opens them, or something in them is set."""
 
 ROWS = (
-    *words.ROWS, *place.ROWS, *look.ROWS, *mask.ROWS, *edge.ROWS, *colour.ROWS, *ground.ROWS, *motion.ROWS, *sound.ROWS,
+    *words.ROWS, *place.ROWS, *look.ROWS, *cutout.ROWS, *mask.ROWS, *edge.ROWS, *colour.ROWS, *ground.ROWS,
+    *motion.ROWS, *sound.ROWS,
 )  # fmt: skip
 PROPERTIES: dict[str, Property] = {row.name: row for row in ROWS}
 """Every property by its name, in the order of Details."""

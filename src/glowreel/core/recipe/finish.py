@@ -31,9 +31,10 @@ GRADING = (
 """What changes tone and colour of each pixel by itself; done in one step, with the look and the curve of all."""
 CURVES = ("curve_red", "curve_green", "curve_blue")
 _COLOUR = frozenset(row.name for row in PROPERTIES.values() if row.group == "colour")
+_CUT = frozenset({"cutout"})
 _MASK = frozenset({"mask", "corner"})
 _EDGE = frozenset({"border", "drop", "glow", "reflection"})
-_ALL = _COLOUR | _MASK | _EDGE
+_ALL = _COLOUR | _CUT | _MASK | _EDGE
 FEATHER = 0.1 * CANON
 """The widest feather, as the deviation of its Gaussian."""
 
@@ -47,7 +48,7 @@ def said(seen: Seen) -> frozenset[str]:
 def finished(seen: Seen, ops: tuple[Op, ...], box: Box) -> tuple[Op, ...]:
     """The operations with everything done to them that the part says; `box` is where they lie."""
     names = said(seen) & _ALL
-    applied = list(_colour(seen, names & _COLOUR))
+    applied = [*_keyed(seen, names), *_colour(seen, names & _COLOUR)]
     for effect in seen.part.effects:
         done = _applied(seen, effect)
         if EFFECTS[effect.kind].earlier:
@@ -87,6 +88,17 @@ def _with_echoes(seen: Seen, ops: tuple[Op, ...], applied: Applied) -> tuple[Op,
 
 def _opaque(ops: tuple[Op, ...]) -> bool:
     return len(ops) == 1 and isinstance(ops[0], DrawPicture) and ops[0].opaque
+
+
+def _keyed(seen: Seen, names: frozenset[str]) -> tuple[Applied, ...]:
+    """A colour taken out of it, before anything else."""
+    if "cutout" not in names or seen("cutout") != "colour":
+        return ()
+    values = (
+        ("colour", seen.colour("key_colour")), ("tolerance", seen("key_tolerance")), ("soft", seen("key_soft")),
+        ("spill", seen("key_spill")),
+    )  # fmt: skip
+    return (Applied("key", values),)
 
 
 def _colour(seen: Seen, names: frozenset[str]) -> tuple[Applied, ...]:

@@ -22,11 +22,23 @@ class Fill:
 
 
 @dataclass(frozen=True, slots=True)
+class Matte:
+    """What of a picture is seen, as a maker found it: how far its edge is moved outwards and how soft it is, as shares,
+    and whether only the largest piece of it is kept."""
+
+    need: Need
+    grow: float = 0.0
+    soft: float = 0.0
+    largest: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class DrawPicture:
     """A frame of a source, or a photo, stretched to `box`, turned about its middle. `at` is source time in ticks.
 
     `crop` is what is cut off first, as shares of the whole: left, top, right, bottom; `flip` says whether it is
-    mirrored from left to right and from top to bottom, after that.
+    mirrored from left to right and from top to bottom, after that. With a `matte`, only what that shows is seen; where
+    it is not made yet, all of it.
     """
 
     source: str
@@ -38,6 +50,7 @@ class DrawPicture:
     turn: float = 0.0
     crop: tuple[float, float, float, float] | None = None
     flip: tuple[bool, bool] = (False, False)
+    matte: Matte | None = None
 
 
 @dataclass(frozen=True, slots=True)

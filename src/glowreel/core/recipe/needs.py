@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
 from glowreel.core.derived import Need
 from glowreel.core.document import Part, Promo
+from glowreel.core.properties import Property
 from glowreel.core.properties.table import NEEDING
+from glowreel.core.recipe.model import Composite, DrawPicture, FrameRecipe, Op
 
 
 def needs_of(promo: Promo, part: Part) -> Iterator[Need]:
@@ -16,11 +19,40 @@ def needs_of(promo: Promo, part: Part) -> Iterator[Need]:
         return
     for name, row in NEEDING.items():
         # What is not said is at its default, which needs nothing.
-        if name in part.values and part.read(name) and not ("heard" in row.of and not media.sounding):
-            yield Need(media.hash, row.needs)
+        if name in part.values and ("heard" not in row.of or media.sounding):
+            maker = needed_maker(row, part.read(name))
+            if maker:
+                yield Need(media.hash, maker)
+
+
+def needed_maker(row: Property, value: Any) -> str:
+    """The maker that a value needs: one of those that the row names, where the value is its name, or the only one."""
+    named = row.needs.split()
+    if isinstance(value, str):
+        return value if value in named else ""
+    return named[0] if value else ""
 
 
 def needs(promo: Promo) -> tuple[Need, ...]:
     """What the recipes of a promo name, each once, in the order in which it is met."""
     parts = (*promo.clips, *promo.items)
     return tuple(dict.fromkeys(need for part in parts for need in needs_of(promo, part)))
+
+
+def named_in(recipe: FrameRecipe) -> set[Need]:
+    """What the operations of one frame name."""
+    found: set[Need] = set()
+
+    def look(op: Op) -> None:
+        if isinstance(op, DrawPicture) and op.matte is not None:
+            found.add(op.matte.need)
+        if isinstance(op, Composite):
+            for inner in op.ops:
+                look(inner)
+            for mask in op.masks:
+                if mask.picture is not None:
+                    look(mask.picture)
+
+    for op in recipe.ops:
+        look(op)
+    return found

@@ -11,14 +11,14 @@ from glowreel.core.time import ticks
 from glowreel.demo.scenario import FILES, MEDIA, finished, probed
 from glowreel.engine.export import render_file
 from glowreel.engine.ingest import make_samples
-from glowreel.engine.sources import Sources
+from glowreel.engine.sources import NothingMade, Sources
 from glowreel.engine.still import draw_still, encode
 
 OUT = Path(__file__).parents[2] / "web" / "static" / "welcome"
 SHORT_SIDE = 320
 
 
-class Shipped:
+class Shipped(NothingMade):
     """The engine's `Library` over the shipped media."""
 
     def __init__(self, by_hash: dict[str, Path], folder: Path) -> None:

@@ -62,6 +62,14 @@ def picture_response(promo_id: str, *, share: float | None = None, short: int | 
     at_rest = request.args.get("rest", "").split(",")[:200]
     recipe, key = the_preview().recipe(promo, format_id, at, short, at_rest)
     response = make_response()
+    if the_preview().waits(recipe):
+        with transaction() as work:
+            needed.begin(work, promo, actor())
+        response.headers["X-Waits"] = "1"
+        response.headers["Cache-Control"] = "private, no-store"
+        response.data = the_preview().frame(promo, format_id, recipe, key, short)
+        response.mimetype = "image/jpeg"
+        return response
     response.set_etag(key)
     response.headers["Cache-Control"] = FOR_EVER if request.args.get("rev") else "private, no-cache"
     if key in request.if_none_match:

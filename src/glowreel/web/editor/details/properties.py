@@ -84,6 +84,9 @@ class Details:
         if row is None:
             return
         choice = part.read(name, self.format.id)
+        if name == "ground" and choice != "picture":
+            behind = {"do": "put-behind", "item": part.id}
+            yield Control("p-behind", "Put behind", "material", "a file …", behind, "media", find="cut out person")
         if choice == "picture":
             fill = part.fills.get(name)
             media = self.promo.media.get(fill.media) if fill is not None else None

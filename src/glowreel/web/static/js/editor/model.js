@@ -78,7 +78,7 @@ export function remember(values) {
 /** @type {Map<string, Set<(detail?: any) => void>>} */
 const listeners = new Map();
 /**
- * @param {"changed"|"moved"|"selected"|"format"|"played"|"range"|"laid"|"scrubbed"|"dressed"} what
+ * @param {"changed"|"moved"|"selected"|"format"|"played"|"range"|"laid"|"scrubbed"|"dressed"|"made"} what
  * @param {(detail?: any) => void} listener
  */
 export function on(what, listener) {

@@ -55,7 +55,8 @@ async function showFrame() {
       shown = wanted;
       const picture = kept.get(shown) ?? (await fetchPicture(shown));
       kept.delete(shown);
-      kept.set(shown, picture);
+      if (waits) lookAgain();
+      else kept.set(shown, picture);
       if (kept.size > 90) kept.delete(/** @type {string} */ (kept.keys().next().value));
       if (!model.playing) paint(picture);
     }
@@ -107,9 +108,27 @@ function refuse(sentence) {
   refused = sentence;
 }
 
+/** Whether the last picture waits for something that is being made, and is shown without it. */
+let waits = false;
+let waited = 0;
+
+/** Looks again after a moment, until it is there. */
+function lookAgain() {
+  if (!waited) note("It is being cut out. Until then it is shown whole.");
+  clearTimeout(waited);
+  waited = setTimeout(async () => {
+    await showFrame();
+    if (waits) return;
+    waited = 0;
+    note("It is cut out now.");
+    tell("made");
+  }, 1500);
+}
+
 /** @param {string} url */
 async function fetchPicture(url) {
   const response = await fetch(url);
+  waits = response.headers.has("X-Waits");
   if (!response.ok) {
     if (response.status < 500) refuse(sentenceOf(await response.text()));
     throw new Error(String(response.status));

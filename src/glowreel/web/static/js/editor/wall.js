@@ -58,4 +58,8 @@ on("changed", () => {
   pictures();
 });
 on("played", pictures);
+on("made", () => {
+  for (const img of document.querySelectorAll("[data-thumb]")) img.removeAttribute("src");
+  load();
+});
 mark();

@@ -1,0 +1,142 @@
+"""Cutting out: by a model, by a colour; and what is done with a matte when it is drawn."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import av
+import cv2
+import numpy as np
+import pytest
+
+from glowreel.core.derived import Need
+from glowreel.core.recipe.model import Applied, Box, Composite, DrawPicture, DrawShape, Fill, FrameRecipe, Matte
+from glowreel.core.time import ticks
+from glowreel.engine.draw import Canvas
+from glowreel.engine.mattes import fitted, guided, make_people
+from glowreel.engine.sources import Sources
+from tests.conftest import Files, Folder
+
+NEED = Need("0" * 64, "people")
+
+
+def head(where: int) -> np.ndarray:
+    """A drawn person before a green wall, BGR, 240 by 320: a round head, hair, eyes and mouth, shoulders."""
+    picture = np.full((320, 240, 3), (90, 140, 90), np.uint8)
+    picture[:, ::24] = (80, 120, 80)
+    cv2.ellipse(picture, (where, 300), (105, 90), 0, 0, 360, (120, 60, 40), -1)
+    cv2.rectangle(picture, (where - 20, 180), (where + 20, 230), (130, 160, 205), -1)
+    cv2.ellipse(picture, (where, 130), (52, 68), 0, 0, 360, (150, 180, 225), -1)
+    cv2.ellipse(picture, (where, 95), (56, 45), 0, 180, 360, (30, 45, 70), -1)
+    for side in (-20, 20):
+        cv2.circle(picture, (where + side, 125), 6, (40, 40, 40), -1)
+    cv2.ellipse(picture, (where, 165), (20, 8), 0, 0, 180, (60, 60, 160), -1)
+    cv2.line(picture, (where, 130), (where, 148), (110, 140, 190), 3)
+    return cv2.GaussianBlur(picture, (0, 0), 1.2)
+
+
+def test_a_person_in_a_photo_is_found_and_the_wall_is_not(tmp_path: Path) -> None:
+    photo, out = tmp_path / "person.png", tmp_path / "matte"
+    cv2.imwrite(str(photo), head(120))
+    facts = make_people(photo, "photo", {}, out, lambda share: None)
+    matte = cv2.imdecode(np.fromfile(out, np.uint8), cv2.IMREAD_GRAYSCALE)
+    assert matte.shape == (320, 240)
+    assert matte[130, 120] > 200, "the face"
+    assert matte[285, 120] > 200, "the chest"
+    assert matte[20:60, :20].mean() < 40, "the wall"
+    assert facts["share"] == pytest.approx(matte.mean() / 255, abs=0.01)
+
+
+def test_footage_has_a_matte_for_each_of_its_frames_and_it_follows(
+    files: Files, library: Folder, tmp_path: Path
+) -> None:
+    film = tmp_path / "person.mp4"
+    with av.open(str(film), "w") as out:
+        stream = out.add_stream("libx264", rate=25, options={"crf": "12"})
+        stream.width, stream.height, stream.pix_fmt = 240, 320, "yuv420p"
+        for n in range(20):
+            out.mux(stream.encode(av.VideoFrame.from_ndarray(head(70 + 5 * n), format="bgr24")))
+        out.mux(stream.encode(None))
+    media = library.add(film)
+    told: list[float] = []
+    make_people(film, "footage", {}, library.folder / f"{media.hash}.people.matte", told.append)
+    assert told == sorted(told)
+    assert len(told) == 20
+    sources, need = Sources(library), Need(media.hash, "people")
+
+    def middle(frame: int) -> float:
+        """Where the face is, across."""
+        matte = sources.matte(need, ticks(frame / 25))
+        assert matte is not None
+        row = matte[125:135].astype(float).mean(0)
+        return float((row * np.arange(240)).sum() / row.sum())
+
+    assert middle(2) == pytest.approx(80, abs=12)
+    assert middle(18) == pytest.approx(160, abs=12)
+    assert middle(2) == middle(2), "going back finds the same"
+    picture = DrawPicture(media.hash, False, ticks(10 / 25), Box(0, 0, 1080, 1080), False, matte=Matte(need))
+    seen = Canvas(sources, 120, 120).draw(FrameRecipe(1080, 1080, (Fill("#FF0000"), picture))).copy()
+    assert seen[5, 5, :3].tolist() == [0, 0, 255], "behind what is cut out lies what is behind"
+    assert seen[50, 60, 0] > 60, "the face is there"
+
+
+def test_until_it_is_made_all_of_it_is_shown(files: Files, library: Folder) -> None:
+    media = library.add(files.footage("flat.mp4", lambda n: (200, 100, 50), frames=3))
+    picture = DrawPicture(media.hash, False, 0, Box(0, 0, 1920, 1080), False, matte=Matte(Need(media.hash, "people")))
+    seen = Canvas(Sources(library), 192, 108).draw(FrameRecipe(1920, 1080, (picture,)))
+    assert (seen[:, :, 3] == 255).all()
+
+
+def test_the_edge_is_moved_and_softened_and_small_pieces_go() -> None:
+    matte = np.zeros((200, 200), np.uint8)
+    cv2.circle(matte, (80, 100), 50, 255, -1)
+    cv2.circle(matte, (180, 20), 10, 255, -1)
+    matte = cv2.GaussianBlur(matte, (0, 0), 3)
+
+    def area(**how: float) -> float:
+        return float((fitted(matte, Matte(NEED, **how), 200, 200) > 127).sum())
+
+    plain = area()
+    assert area(grow=0.5) > plain * 1.03
+    assert area(grow=-0.5) < plain * 0.97
+    assert area(largest=True) == pytest.approx(np.pi * 50**2, rel=0.03)
+    soft = fitted(matte, Matte(NEED, soft=1.0), 200, 200)
+    assert ((soft > 30) & (soft < 225)).sum() > 1.2 * ((matte > 30) & (matte < 225)).sum()
+    assert fitted(matte, Matte(NEED), 100, 50).shape == (50, 100)
+
+
+def test_the_guided_filter_brings_a_rough_edge_to_the_edge_of_the_picture() -> None:
+    picture = np.zeros((100, 100), np.float32)
+    picture[:, 50:] = 1
+    rough = cv2.GaussianBlur(np.roll(picture, 3, 1) * 1.0, (0, 0), 6).astype(np.float32)
+    made = guided(picture, rough, 8, 1e-4)
+    assert made[50, 52] - made[50, 47] > 0.5
+    assert made[50, 52] - made[50, 47] > 1.6 * (rough[50, 52] - rough[50, 47])
+
+
+# ---- by a colour ----
+
+
+def keyed(**values: object) -> np.ndarray:
+    """A red square on a green wall, keyed; BGRA."""
+    wall = (Fill("#00B140"), DrawShape(Box(270, 270, 540, 540), "#C8430B"))
+    given = {"colour": "#00B140", "tolerance": 0.3, "soft": 0.2, "spill": 0.6, **values}
+    group = Composite(wall, effects=(Applied("key", tuple(given.items())),), region=Box(0, 0, 1080, 1080))
+    return Canvas(Sources(None), 120, 120).draw(FrameRecipe(1080, 1080, (group,))).copy()
+
+
+def test_a_colour_is_taken_out_and_what_is_not_of_it_stays() -> None:
+    seen = keyed()
+    assert seen[10, 10].tolist() == [0, 0, 0, 0]
+    assert seen[60, 60, 3] == 255
+    assert np.abs(seen[60, 60, :3].astype(int) - [0x0B, 0x43, 0xC8]).max() <= 3
+    darker = keyed(colour="#008030")
+    assert darker[10, 10, 3] == 0, "how light it is does not matter much"
+    nothing = keyed(tolerance=0.0, soft=0.0, colour="#0000FF")
+    assert (nothing[:, :, 3] == 255).all()
+
+
+def test_a_narrow_tolerance_with_a_wide_softness_leaves_half() -> None:
+    far = keyed(tolerance=0.0, soft=1.0, colour="#40A060")
+    assert 0 < far[10, 10, 3] < 255
+    assert (far[:, :, :3] <= far[:, :, 3:4]).all()
