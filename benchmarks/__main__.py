@@ -206,16 +206,20 @@ def main() -> None:
         memory_child(int(sys.argv[2]), Path(sys.argv[3]))
         return
     from benchmarks.edits import edits
+    from benchmarks.looks import looks
     from benchmarks.served import served
     from benchmarks.windows import windows
 
     def every_command(folder: Path) -> None:
         edits(show)
 
+    def pictures(folder: Path) -> None:
+        looks(folder, show)
+
     def held(folder: Path) -> None:
         windows(folder / "windows", show)
 
-    sections = {**SECTIONS, "edits": every_command, "served": served, "windows": held}
+    sections = {**SECTIONS, "looks": pictures, "edits": every_command, "served": served, "windows": held}
     chosen = sys.argv[1:] or list(sections)
     unknown = [name for name in chosen if name not in sections]
     if unknown:

@@ -1,9 +1,10 @@
 """Transitions, layers that come and go, and footage that runs backwards, seen in the pixels."""
 
+import cv2
 import numpy as np
 import pytest
 
-from glowreel.core.commands import AddPicture, Context, SetEdge, SetSpeed, SetTransition, apply
+from glowreel.core.commands import AddPicture, Context, SetEdge, SetSpeed, SetTransition, Trim, apply
 from glowreel.core.document import Promo
 from glowreel.core.formats import SHIPPED
 from glowreel.core.time import ticks
@@ -157,3 +158,39 @@ def test_frames_going_backwards_are_the_same_as_going_forwards(files: Files, lib
     assert [float(colour(draw_still(promo, WIDE, promo.rate.frame_start(n), 90, sources))[0]) for n in at] == [
         forwards[n] for n in at
     ]
+
+
+@pytest.fixture
+def layers(files: Files, library: Folder) -> tuple[Promo, Sources]:
+    """Two seconds of white, before it a red picture that becomes a blue one, both in the middle, half as wide."""
+    clip = library.add(files.footage("white.mp4", lambda _: (255, 255, 255), frames=60))
+    shades = []
+    for name, shade in (("red", RED), ("blue", BLUE)):
+        cv2.imwrite(str(files.folder / f"{name}.png"), np.full((90, 160, 3), shade[::-1], np.uint8))
+        shades.append(library.add(files.folder / f"{name}.png"))
+    promo = promo_of(clip)
+    context = Context(numbered("z"), {m.id: m for m in shades})
+    values = {"pin": (0.5, 0.5), "place": (0.0, 0.0), "size": 0.8, "arrives": "none", "leaves": "none"}
+    for n, shade in enumerate(shades):
+        promo = apply(promo, AddPicture(media=shade.id, at=ticks(n)), context).promo
+        promo = apply(promo, Trim(item=promo.layers[0].items[-1].id, length=ticks(1)), context).promo
+        promo = apply(promo, sets(promo.layers[0].items[-1].id, **values), context).promo
+    return promo, Sources(library)
+
+
+@pytest.mark.parametrize("kind", sorted(TRANSITIONS))
+def test_every_transition_takes_one_layer_to_the_next_and_leaves_what_lies_behind(layers, kind: str) -> None:
+    promo, sources = layers
+    first = promo.layers[0].items[0].id
+    edit = apply(promo, SetTransition(after=first, kind=kind, length=ticks(0.8)), Context(numbered("y")))
+    frames = {n: draw_still(edit.promo, WIDE, promo.rate.frame_start(n), 180, sources).copy() for n in (17, 30, 42)}
+    assert np.allclose(colour(frames[17], MIDDLE), RED, atol=12)
+    assert np.allclose(colour(frames[42], MIDDLE), BLUE, atol=12)
+    half = colour(frames[30])
+    whole = colour(draw_still(promo, WIDE, promo.rate.frame_start(30), 180, sources))
+    assert np.abs(half - whole).max() > 1, "half way it is something else"
+    if kind in ("crossfade", "iris") or "-" in kind:
+        for frame in frames.values():
+            assert np.allclose(colour(frame, CORNER), 255, atol=2), "outside both it stays as it was"
+    if kind == "crossfade":
+        assert np.allclose(colour(frames[30], MIDDLE), (np.array(RED) + BLUE) / 2, atol=6), "as dense as each alone"

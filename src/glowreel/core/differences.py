@@ -165,13 +165,17 @@ def _item(old: Promo, new: Promo, was: Item, now: Item) -> list[str]:
 
 def _cuts(old: Promo, new: Promo) -> list[str]:
     before, after = ({t.after: t for t in promo.transitions} for promo in (old, new))
-    names = timeline(new).clip
+    index = timeline(new)
+    names = {
+        **{key: clip.name or "a filler" for key, clip in index.clip.items()},
+        **{key: called(new, item) for key, item in index.item.items()},
+    }  # fmt: skip
     found = []
     for key, now in after.items():
         was = before.get(key)
         if was is None or (was.kind, was.length) != (now.kind, now.length):
-            found.append(f"A {spoken(now.kind)} of {in_seconds(now.length)} after {names[key].name or 'a filler'}.")
-    found += [f"A hard cut after {names[k].name or 'a filler'}." for k in before if k not in after and k in names]
+            found.append(f"A {spoken(now.kind)} of {in_seconds(now.length)} after {names[key]}.")
+    found += [f"A hard cut after {names[k]}." for k in before if k not in after and k in names]
     for edge, words in (("opens", "opening"), ("closes", "ending")):
         if getattr(old, edge) != getattr(new, edge):
             found.append(f"Another {words}.")

@@ -76,7 +76,10 @@ class Fragment(Value):
         def tracks(old: tuple[Track, ...]) -> tuple[Track, ...]:
             return tuple(t.changed(id=new("t", t.id), items=tuple(item(i) for i in t.items)) for t in old)
 
-        transitions = tuple(t.changed(id=new("x", t.id), after=new("c", t.after)) for t in self.transitions)
+        clips = {clip.id for clip in self.clips}
+        transitions = tuple(
+            t.changed(id=new("x", t.id), after=new("c" if t.after in clips else "i", t.after)) for t in self.transitions
+        )
         return self.changed(
             scenes=scenes, layers=tracks(self.layers), sounds=tracks(self.sounds), transitions=transitions
         )
@@ -114,7 +117,12 @@ def take(promo: Promo, ids: set[str], scene: str | None = None) -> Fragment:
 
     runs = [(s, tuple(c for c in s.clips if c.id in taken)) for s in promo.scenes]
     scenes = tuple(s.changed(clips=run) for s, run in runs if run)
-    inside = {c.id for c, behind in zip(promo.clips, promo.clips[1:], strict=False) if {c.id, behind.id} <= taken}
+    pairs = [
+        *zip(promo.clips, promo.clips[1:], strict=False),
+        *(pair for t in promo.layers for pair in index.joined(t)),
+    ]
+    going = taken | {item.id for item in chosen}
+    inside = {before.id for before, behind in pairs if {before.id, behind.id} <= going}
     transitions = tuple(t for t in promo.transitions if t.after in inside)
     layers, sounds = part(promo.layers), part(promo.sounds)
     fragment = Fragment(

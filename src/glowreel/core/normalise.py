@@ -30,7 +30,10 @@ def normalise(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> 
     layers = _apart(promo.layers, index, touched, new_id, upwards=True)
     sounds = _apart(promo.sounds, index, touched, new_id, upwards=False)
     last = promo.clips[-1].id if promo.clips else ""
-    transitions = tuple(t for t in promo.transitions if t.after in index.clip and t.after != last)
+    joined = _joined(layers, index) if any(t.after not in index.clip for t in promo.transitions) else set()
+    transitions = tuple(
+        t for t in promo.transitions if (t.after in index.clip and t.after != last) or t.after in joined
+    )
     used = promo.used_media()
     media = promo.media if used == set(promo.media) else {k: v for k, v in promo.media.items() if k in used}
     changes: dict[str, object] = {"layers": layers, "sounds": sounds, "transitions": transitions, "media": media}
@@ -42,6 +45,11 @@ def normalise(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> 
     if not promo.clips:
         changes |= {"opens": None, "closes": None}
     return promo.changed(**changes)
+
+
+def _joined(layers: tuple[Track, ...], index: Timeline) -> set[str]:
+    """The layers that another follows on their track without a gap."""
+    return {before.id for track in layers for before, _ in index.joined(track)}
 
 
 def _apart(

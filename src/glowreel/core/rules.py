@@ -11,8 +11,10 @@ from glowreel.core.timeline import timeline
 
 
 def _one_transition_on_a_cut(promo: Promo) -> bool:
+    index = timeline(promo)
     after = [transition.after for transition in promo.transitions]
-    return len(set(after)) == len(after) and set(after) <= set(timeline(promo).clip)
+    layers = {before.id for track in promo.layers for before, _ in index.joined(track)}
+    return len(set(after)) == len(after) and all(key in index.clip or key in layers for key in after)
 
 
 def _tracks_hold_their_own(promo: Promo) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_right
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -31,12 +32,12 @@ class Span:
 
 @dataclass(frozen=True)
 class Cut:
-    """A transition with what the clips beside it allow: `span` straddles the cut. `held_before` and `held_behind` are
-    the ticks for which the clip before, or behind, has no picture left and holds its last, or first, one."""
+    """A transition with what the parts beside it allow: `span` straddles the cut. `held_before` and `held_behind` are
+    the ticks for which the part before, or behind, has no picture left and holds its last, or first, one."""
 
     transition: Transition
-    before: Clip
-    behind: Clip
+    before: Part
+    behind: Part
     span: Span
     at: int
     held_before: int = 0
@@ -161,23 +162,58 @@ class Timeline:
 
     @cached_property
     def cuts(self) -> list[Cut]:
-        """Transitions that have a cut to sit on, shortened so that neighbours never meet inside a clip."""
-        by_clip = {t.after: t for t in self.promo.transitions}
+        """Transitions of the main track that have a cut to sit on."""
+        return self._passing(zip(self.promo.clips, self.promo.clips[1:], strict=False))
+
+    @cached_property
+    def layer_cuts(self) -> list[Cut]:
+        """Transitions between layers that follow one another on a track without a gap."""
+        if all(transition.after in self.clip for transition in self.promo.transitions):
+            return []
+        return self._passing(pair for track in self.promo.layers for pair in self.joined(track))
+
+    @cached_property
+    def layer_cut_at(self) -> dict[str, Cut]:
+        """The same by the layer before them."""
+        return {cut.before.id: cut for cut in self.layer_cuts}
+
+    @cached_property
+    def passed_into(self) -> set[str]:
+        """The layers that come by a transition."""
+        return {cut.behind.id for cut in self.layer_cuts}
+
+    def joined(self, track: Track) -> list[tuple[Item, Item]]:
+        """The items of a track that follow one another without a gap, two by two."""
+        ordered = sorted(track.items, key=lambda item: self.item_span(item).start)
+        return [
+            (before, behind)
+            for before, behind in zip(ordered, ordered[1:], strict=False)
+            if self.item_span(before).end == self.item_span(behind).start
+        ]
+
+    def neighbour(self, item: Item) -> Item | None:
+        """The layer that follows one on its track without a gap."""
+        track = self.track_of[item.id]
+        return next((behind for before, behind in self.joined(track) if before.id == item.id), None)
+
+    def _passing(self, neighbours: Iterable[tuple[Part, Part]]) -> list[Cut]:
+        """The transitions between neighbours, shortened so that two of them never meet inside a part."""
+        by_part = {t.after: t for t in self.promo.transitions}
         found = []
-        for before, behind in zip(self.promo.clips, self.promo.clips[1:], strict=False):
-            transition = by_clip.get(before.id)
+        for before, behind in neighbours if by_part else ():
+            transition = by_part.get(before.id)
             if transition is None:
                 continue
-            frame = self.promo.rate.frame
-            half = min(transition.length, before.length, behind.length) // 2 // frame * frame
-            at = self.clip_span[behind.id].start
+            frame, at = self.promo.rate.frame, self.span_of(behind).start
+            lengths = (transition.length, self.span_of(before).length, self.span_of(behind).length)
+            half = min(lengths) // 2 // frame * frame
             if half:
                 held = (half - self.handle(before, after=True, most=half), half - self.handle(behind, most=half))
                 found.append(Cut(transition, before, behind, Span(at - half, at + half), at, *held))
         return found
 
-    def handle(self, clip: Clip, *, most: int, after: bool = False) -> int:
-        """How much of a clip's media lies unused before it, or after it; at most `most`. Stills have all of it."""
+    def handle(self, clip: Part, *, most: int, after: bool = False) -> int:
+        """How much of a part's media lies unused before it, or after it; at most `most`. Stills have all of it."""
         media, source = self.promo.media.get(clip.media or ""), clip.source
         if media is None or source is None or not media.length:
             return most

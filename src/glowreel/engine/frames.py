@@ -7,13 +7,25 @@ from typing import Any, Literal
 import av
 from av.video.reformatter import VideoReformatter
 
-from glowreel.core.recipe.model import DrawPicture, FrameRecipe
+from glowreel.core.recipe.model import Applied, Composite, DrawPicture, FrameRecipe, Op
 from glowreel.engine.colour import BT709, convert, is_full_range, matrix_of
 from glowreel.engine.draw import Canvas, scale_of
+from glowreel.engine.effects.planes import PLANAR
 from glowreel.engine.footage import Footage
 from glowreel.engine.memory import Cache, process
-from glowreel.engine.overlay import Overlay, can_lie_over, copied, lay_over, overlay_of, reach
+from glowreel.engine.overlay import Overlay, can_lie_over, copied, lay_over, overlay_of, planes_of, reach
 from glowreel.engine.sources import Sources
+
+
+def _plain(op: Op) -> tuple[DrawPicture | None, tuple[Applied, ...]]:
+    """The one picture of an operation, and the effects on it, where all of them can be done in planes."""
+    if isinstance(op, DrawPicture):
+        return op, ()
+    if isinstance(op, Composite) and len(op.ops) == 1 and isinstance(op.ops[0], DrawPicture):
+        alone = op == Composite(op.ops, effects=op.effects, region=op.region)
+        if alone and all(effect.kind in PLANAR for effect in op.effects):
+            return op.ops[0], op.effects
+    return None, ()
 
 
 class FrameMaker:
@@ -63,12 +75,13 @@ class FrameMaker:
     def _passed_on(self, recipe: FrameRecipe) -> Any:
         """The source's own frame, with what lies over it, where drawing the frame itself would only copy it: upright,
         filling the picture, of the same size and colours."""
-        if not isinstance(recipe.ops[0], DrawPicture) or not can_lie_over(recipe.ops[1:]):
+        op, effects = _plain(recipe.ops[0])
+        if op is None or not can_lie_over(recipe.ops[1:]):
             return None
-        op = recipe.ops[0]
         scale = scale_of(recipe, self.width, self.height)
         fits = abs(op.box.width * scale - self.width) < 1 and abs(op.box.height * scale - self.height) < 1
-        if op.still or op.turn or op.opacity < 1 or not fits or abs(op.box.x) > 0.01 or abs(op.box.y) > 0.01:
+        whole = not (op.still or op.turn or op.crop or op.matte or op.flip != (False, False)) and op.opacity >= 1
+        if not whole or not fits or abs(op.box.x) > 0.01 or abs(op.box.y) > 0.01:
             return None
         reader = self._sources.footage(op.source)
         if not isinstance(reader, Footage) or reader.clear:
@@ -77,6 +90,11 @@ class FrameMaker:
         plain = frame.format.name == "yuv420p" and matrix_of(frame) == BT709 and not is_full_range(frame)
         if not plain or (frame.width, frame.height) != (self.width, self.height) or reader.turned:
             return None
+        if effects:
+            frame = copied(frame)
+            planes: Any = tuple(planes_of(frame))
+            for effect in effects:
+                PLANAR[effect.kind](planes, dict(effect.values), scale)
         return frame if len(recipe.ops) == 1 else self._laid_over(frame, recipe)
 
     def _tagged(self, frame: Any) -> Any:

@@ -28,7 +28,7 @@ BEYOND = 0.5
 """What moves is drawn as far as half a frame beyond its edges."""
 
 
-@draws(Composite, 2)
+@draws(Composite, 3)
 def group(canvas: Canvas, op: Composite) -> None:
     """Operations changed, masked, moved, blurred and seen through a window together. See `Composite` for the order."""
     scale, paper = canvas._scale, canvas._canvas
@@ -41,7 +41,7 @@ def group(canvas: Canvas, op: Composite) -> None:
     if op.window is not None:
         see_through(paper, op.window, scale)
     soft = [mask for mask in op.masks if not masks.hard(mask)]
-    layer = op.opacity < 1 or op.blur > 0 or op.blend != "normal" or bool(soft)
+    layer = op.apart or op.opacity < 1 or op.blur > 0 or op.blend != "normal" or bool(soft)
     # What is already pixels is laid over with all of that at once.
     made = op.effects and not soft and not op.blur
     if layer and not made:

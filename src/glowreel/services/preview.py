@@ -172,10 +172,12 @@ class Preview:
         recipe, key = self.recipe(promo, "wide", 0, 180, [item.id for item in promo.items])
         return self.frame(promo, "wide", recipe, key, 180)
 
-    def run(self, promo: Promo, format_id: str, first: int, count: int, short: int) -> Iterator[tuple[str, bytes]]:
-        """Frames in a row with their names; one that looks like the one before comes as no bytes."""
+    def run(
+        self, promo: Promo, format_id: str, first: int, count: int, short: int, step: int = 1
+    ) -> Iterator[tuple[str, bytes]]:
+        """Frames in a row, `step` apart, with their names; one that looks like the one before comes as no bytes."""
         last = ""
-        for n in range(first, first + min(count, MAX_RUN)):
+        for n in range(first, first + min(count, MAX_RUN) * step, step):
             recipe, key = self.recipe(promo, format_id, n, short)
             yield key, b"" if key == last else self.frame(promo, format_id, recipe, key, short)
             last = key

@@ -43,7 +43,7 @@ from glowreel.core.commands.sound import AddSound, AttachSound, DetachSound
 from glowreel.core.commands.speed import Freeze, SetCurve, SetSpeed
 from glowreel.core.commands.split import Join, SplitAt
 from glowreel.core.commands.tracks import MoveTrack, RemoveTrack, SetBus, SetTrack, StepTrack
-from glowreel.core.commands.transitions import RemoveTransition, SetAllTransitions, SetEdge, SetTransition
+from glowreel.core.commands.transitions import PushOver, RemoveTransition, SetAllTransitions, SetEdge, SetTransition
 from glowreel.core.commands.trim import Trim
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
@@ -58,7 +58,7 @@ AnyCommand = (
     | SetGround | PutBehind | AddEffect | MoveEffect | RemoveEffect | AddDesign | FillPicture
     | MarkSlot | UnmarkSlot | FillSlot
     | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
-    | SetTransition | SetAllTransitions | RemoveTransition | SetEdge
+    | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
     | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack | SetBus
     | RenameScene | BreakScene | JoinScene | MoveScene | InsertScene | RemoveScene | SetSceneLength
     | AddNote | SetNote | Rename | SetRate | AddFormat | RemoveFormat
@@ -110,6 +110,7 @@ __all__ = [
     "PinItems",
     "PlaceItem",
     "PunchIn",
+    "PushOver",
     "PutBehind",
     "Remove",
     "RemoveEffect",

@@ -3,7 +3,7 @@
 ```
 AddPoint     opacity 100 %           at 1 s      →  ●  at 1 s (100 %)      it can change now
              ●───────────            at 3 s      →  ●───────●              as it is there
-MovePoint    ●───────●               3 s to 4 s  →  ●──────────●
+MovePoint    ●───────●               3 s to 4 s  →  ●──────────●           or ●───────●──●, where it is copied
 SetPoint     ●───────●               its value, or how it goes on to the next
 RemovePoint  ●───────●               at 3 s      →  ●                      the last one leaves its value for good
 ```
@@ -130,18 +130,31 @@ class SetPoint(Command):
 
 
 class MovePoint(Command):
-    """Moves a point to another time, as far as the points beside it."""
+    """Moves a point to another time, as far as the points beside it, and to another value on request; or puts a copy
+    of it there."""
 
     do: Literal["move-point"] = "move-point"
     item: Target
     name: str = Name
     at: Ticks
     to: Ticks
+    value: Any = None
+    copy_it: bool = False
     format: FormatId | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         of = _Of(promo, self.item, self.name, self.format)
         old = of.point(self.at)
+        if self.value is not None:
+            try:
+                old = old.changed(value=of.row.values.check(of.row, self.value))
+            except ValueError as error:
+                raise Refusal("bad-value", f"That cannot be: {reason(error)}.", "Choose another value.") from error
+        if self.copy_it:
+            if len(of.curve.points) >= MAX_POINTS:
+                raise Refusal("too-many", f"A property has at most {MAX_POINTS} points.", "Remove one first.")
+            copied = of.curve.with_point(old.changed(at=of.moment(self.to)))
+            return of.outcome(copied, f"Copied a point of {of.says}")
         frame = promo.rate.frame
         before = [point.at for point in of.curve.points if point.at < old.at]
         after = [point.at for point in of.curve.points if point.at > old.at]

@@ -19,7 +19,7 @@ from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import map_items, rebuild_scenes
 from glowreel.core.commands.roles import Target
 from glowreel.core.commands.trim import grid_of, on_grid
-from glowreel.core.document import Clip, Free, Item, Part, Promo, Track, Whole
+from glowreel.core.document import Clip, Free, Item, Part, Promo, Track, Transition, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.properties import PROPERTIES
 from glowreel.core.setting import at_end
@@ -81,8 +81,9 @@ class Join(Command):
         track = index.track_of[item.id]
         end = index.item_span(item).end
         behind = next((other for other in track.items if index.item_span(other).start == end and other != item), None)
-        if behind is None or not continues(promo, item, behind):
+        if behind is None or not continues(promo, item, behind) or any(t.after == item.id for t in promo.transitions):
             raise _no_join()
+        promo = promo.changed(transitions=_moved_on(promo, {behind.id: item.id}))
         joined = item.changed(length=item.length + behind.length, values=with_end_of(item, behind))
         promo = map_items(promo, lambda i: None if i.id == behind.id else joined if i.id == item.id else i)
         return Outcome(promo, f"Joined {called(promo, joined)}", (item.id,))
@@ -119,7 +120,7 @@ def split_clip(promo: Promo, clip_id: str, at: int, context: Context) -> tuple[P
         for scene in promo.scenes
     ]
 
-    transitions = tuple(t.changed(after=second.id) if t.after == clip_id else t for t in promo.transitions)
+    transitions = _moved_on(promo, {clip_id: second.id})
     # The clips first: the items are then tied to one that is there.
     promo = after_split(rebuild_scenes(promo, runs), clip_id, head, second.id).changed(transitions=transitions)
     return promo, second.id
@@ -136,7 +137,7 @@ def _join_clips(promo: Promo, clip: Clip) -> Outcome:
     joined = clip.changed(length=clip.length + behind.length)
 
     promo = after_join(promo, behind.id, clip.id, clip.length)
-    transitions = tuple(t.changed(after=clip.id) if t.after == behind.id else t for t in promo.transitions)
+    transitions = _moved_on(promo, {behind.id: clip.id})
     runs = [(s, [joined if c.id == clip.id else c for c in s.clips if c.id != behind.id]) for s in promo.scenes]
     return Outcome(rebuild_scenes(promo, runs).changed(transitions=transitions), f"Joined {clip.name}", (clip.id,))
 
@@ -157,6 +158,11 @@ def halves(promo: Promo, item: Item, at: int, context: Context) -> tuple[Item, I
     return first, at_end(second, start=False, end=True)
 
 
+def _moved_on(promo: Promo, to: dict[str, str]) -> tuple[Transition, ...]:
+    """The transitions after some parts, after others instead."""
+    return tuple(t.changed(after=to[t.after]) if t.after in to else t for t in promo.transitions)
+
+
 def split_items(promo: Promo, items: Iterable[Item], at: int, context: Context) -> tuple[Promo, str]:
     """The promo with layers and sounds in two on their tracks, and the last second part's identifier."""
     parts = {item.id: halves(promo, item, at, context) for item in items}
@@ -169,7 +175,10 @@ def split_items(promo: Promo, items: Iterable[Item], at: int, context: Context) 
             for t in tracks
         )
 
-    made = promo.changed(layers=through(promo.layers), sounds=through(promo.sounds))
+    made = promo.changed(
+        layers=through(promo.layers), sounds=through(promo.sounds),
+        transitions=_moved_on(promo, {key: second.id for key, (_, second) in parts.items()}),
+    )  # fmt: skip
     return made, next(reversed(parts.values()))[1].id if parts else ""
 
 

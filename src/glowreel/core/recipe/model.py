@@ -146,7 +146,7 @@ class Composite:
     through a window, which does not move along; blurred by a Gaussian with that deviation. With `framed`, what lies
     outside the frame is cut off before it moves. Effects are done to it one after another, before anything else, in a
     `region` (the whole frame where none is given); then it is seen through its masks, which move along. `blend` is how
-    it is mixed with what is there.
+    it is mixed with what is there. With `apart`, what is mixed in it is mixed with what is in it alone.
     """
 
     ops: tuple[Op, ...]
@@ -165,6 +165,7 @@ class Composite:
     masks: tuple[Mask, ...] = ()
     region: Box | None = None
     blend: str = "normal"
+    apart: bool = False
 
 
 Op = Fill | DrawPicture | DrawWords | DrawShape | DrawGradient | DrawPattern | Composite

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from glowreel.core.content import Drawn, Seen
-from glowreel.core.document import Clip, Item, Part, Promo
+from glowreel.core.document import Clip, Item, Part, Promo, Track
 from glowreel.core.errors import Missing
 from glowreel.core.formats import CANON, Format
 from glowreel.core.layout import Box, Measure
@@ -16,7 +16,7 @@ from glowreel.core.recipe.finish import finished, said
 from glowreel.core.recipe.ground import ground_ops
 from glowreel.core.recipe.model import Composite, DrawGradient, DrawPicture, DrawWords, Fill, FrameRecipe, Op
 from glowreel.core.recipe.motions import RISE, moved, stayed
-from glowreel.core.recipe.transitions import transition_ops
+from glowreel.core.recipe.transitions import layer_transition, transition_ops
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import Cut, Span, timeline
 
@@ -39,12 +39,48 @@ def frame_recipe(
     index = timeline(promo)
     ops: list[Op] = [Fill(promo.background), *_main_ops(promo, format, time, measure)]
     for track in reversed(promo.layers):
-        for item in () if track.hidden else track.items:
-            span = index.item_span(item)
-            if time in span and time < max(index.length, 1):
-                ops += _layer_ops(promo, format, item, measure, (span, time), resting=item.id in at_rest)
+        if not track.hidden and time < max(index.length, 1):
+            ops += _track_ops(promo, format, track, measure, time, at_rest)
     width, height = format.canon
     return FrameRecipe(width, height, tuple(without_hidden(ops, width, height)))
+
+
+def _track_ops(
+    promo: Promo, format: Format, track: Track, measure: Measure, time: int, at_rest: Collection[str]
+) -> list[Op]:
+    """What a track of layers shows: one of them, or two passing into each other."""
+    index = timeline(promo)
+    for item in track.items:
+        cut = index.layer_cut_at.get(item.id)
+        if cut is not None and time in cut.span:
+            return _passing_layers(promo, format, cut, measure, time)
+        span = index.item_span(item)
+        if time in span:
+            cut = index.layer_cut_at.get(item.id)
+            joined = (item.id in index.passed_into, cut is not None)
+            # What the layer before passes into is drawn with it.
+            if joined[0] and any(time in cut.span for cut in index.layer_cuts if cut.behind.id == item.id):
+                continue
+            return _layer_ops(promo, format, item, measure, (span, time), resting=item.id in at_rest, joined=joined)
+    return []
+
+
+def _passing_layers(promo: Promo, format: Format, cut: Cut, measure: Measure, time: int) -> list[Op]:
+    """Two layers of a track, one giving way to the other, in the box that holds both."""
+    index = timeline(promo)
+    sides, boxes = [], []
+    for part in (cut.before, cut.behind):
+        assert isinstance(part, Item)
+        span = index.item_span(part)
+        sides.append(_layer_ops(promo, format, part, measure, (span, time), resting=False, joined=(True, True)))
+        box = part_box(promo, format, part, measure, part.into + time - span.start)
+        boxes += [box] if box is not None else []
+    if not boxes:
+        return []
+    left, top = min(box.x for box in boxes), min(box.y for box in boxes)
+    right, low = max(box.x + box.width for box in boxes), max(box.y + box.height for box in boxes)
+    both = Box(left, top, right - left, low - top)
+    return [layer_transition(cut.transition.kind, sides[0], sides[1], _progress(promo, cut.span, time), both)]
 
 
 def _main_ops(promo: Promo, format: Format, time: int, measure: Measure) -> list[Op]:
@@ -107,6 +143,8 @@ def _cut_ops(promo: Promo, format: Format, cut: Cut, time: int, measure: Measure
     """Both sides of a transition, each on the background, so that letterbox bars move and fade like the picture."""
     index = timeline(promo)
     ground = Fill(promo.background)
+    assert isinstance(cut.before, Clip)
+    assert isinstance(cut.behind, Clip)
     before = _clip_ops(promo, format, cut.before, time - index.clip_span[cut.before.id].start, measure)
     behind = _clip_ops(promo, format, cut.behind, time - index.clip_span[cut.behind.id].start, measure)
     progress = _progress(promo, cut.span, time)
@@ -123,11 +161,12 @@ class _End:
     sign: int
 
 
-def _ends(item: Item, span: Span, time: int) -> tuple[_End, _End] | None:
-    """Both ends at a time; None while it waits to come, or is gone already."""
+def _ends(item: Item, span: Span, time: int, joined: tuple[bool, bool]) -> tuple[_End, _End] | None:
+    """Both ends at a time; None while it waits to come, or is gone already. By an end at which it is joined to its
+    neighbour by a transition it neither comes nor goes."""
     ends, room = [], span.length
     for name, way, sign in (("arrives", "arrive", 1), ("leaves", "leave", -1)):
-        motion = item.read(name)
+        motion = "none" if joined[sign < 0] else item.read(name)
         if motion == "none":
             ends.append(_End(motion, 1.0, 1.0, sign))
             continue
@@ -143,14 +182,21 @@ def _ends(item: Item, span: Span, time: int) -> tuple[_End, _End] | None:
 
 
 def _layer_ops(
-    promo: Promo, format: Format, item: Item, measure: Measure, when: tuple[Span, int], *, resting: bool
+    promo: Promo,
+    format: Format,
+    item: Item,
+    measure: Measure,
+    when: tuple[Span, int],
+    *,
+    resting: bool,
+    joined: tuple[bool, bool] = (False, False),
 ) -> list[Op]:
-    """A layer as it is at a time: at rest, arriving, or leaving."""
+    """A layer as it is at a time: at rest, arriving, or leaving; joined at its ends to its neighbours, or not."""
     span, time = when
     seen = Seen(promo, item, format, item.into + time - span.start, measure, resting)
     drawn = _drawn(seen)
     still = _End("none", 1.0, 1.0, 1)
-    ends = (still, still) if resting else _ends(item, span, time)
+    ends = (still, still) if resting else _ends(item, span, time, joined)
     if drawn is None or ends is None:
         return []
     opacity, shift = seen("opacity"), 0.0

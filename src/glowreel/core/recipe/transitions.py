@@ -8,11 +8,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from glowreel.core.formats import CANON
 from glowreel.core.layout import Box
-from glowreel.core.recipe.model import Composite, Fill, Op, Window
+from glowreel.core.recipe.model import Applied, Composite, Fill, Mask, Op, Window
+from glowreel.core.shapes import SHAPES
 
 TOWARDS = {"left": (-1, 0), "right": (1, 0), "up": (0, -1), "down": (0, 1)}
 BLUR = 0.05
@@ -31,6 +32,24 @@ def transition_ops(
     return PASSING[family](Pair(before, behind, progress, size, way))
 
 
+def layer_transition(kind: str, before: list[Op], behind: list[Op], progress: float, box: Box) -> Op:
+    """One layer giving way to the next, in the box in which both lie; what is behind them shows through as it does
+    through each of them alone."""
+    family, _, way = kind.partition("-")
+
+    def here(ops: list[Op]) -> list[Op]:
+        return [Composite(tuple(ops), dx=rounded(-box.x), dy=rounded(-box.y))]
+
+    pair = Pair(here(before), here(behind), progress, (box.width, box.height), way, clear=True)
+    x, y, width, height = (rounded(v) for v in (box.x, box.y, box.width, box.height))
+    window = Window(x, y, width, height) if family in BOXED else None
+    return Composite(tuple(PASSING[family](pair)), dx=x, dy=y, window=window)
+
+
+BOXED = ("push", "slide", "wipe")
+"""Families whose pictures move through the box of both, and are not seen outside it."""
+
+
 @dataclass(frozen=True)
 class Pair:
     """Two pictures, one giving way to the other: how far, in a frame of what size, and by which way or colour."""
@@ -40,6 +59,34 @@ class Pair:
     progress: float
     size: tuple[float, float]
     way: str
+    clear: bool = False
+    """Whether they may be see-through: what is behind them is then never covered by one of them alone."""
+
+    def mixed(self, first: tuple[Op, ...], second: Composite, share: float) -> list[Op]:
+        """Two pictures of which the second covers the first by its share. Those that may be see-through are added up,
+        each by its share, so that together they cover as much as each of them alone."""
+        if not self.clear:
+            return [*first, replace(second, opacity=rounded(share))]
+        rest = Composite(first, opacity=rounded(1 - share))
+        return [Composite((rest, replace(second, opacity=rounded(share), blend="add")), apart=True)]
+
+    def under(self, window: Window) -> list[Op]:
+        """The first picture where the second does not cover it, as a window shows it: all of it where both are
+        complete."""
+        if not self.clear:
+            return self.before
+        width, height = self.size
+        if window.round:
+            hole = Mask(Box(window.x, window.y, window.width, window.height), SHAPES["ellipse"].outline(5, 0.5),
+                        inverted=True)  # fmt: skip
+            return [Composite(tuple(self.before), masks=(hole,))]
+        rest = [
+            Window(0, 0, window.x, height), Window(window.x + window.width, 0, width - window.x - window.width, height),
+            Window(0, 0, width, window.y), Window(0, window.y + window.height, width,
+                   height - window.y - window.height),
+        ]  # fmt: skip
+        left = max(rest, key=lambda side: side.width * side.height)
+        return [Composite(tuple(self.before), window=left)] if left.width * left.height > 0 else []
 
     @property
     def eased(self) -> float:
@@ -80,13 +127,18 @@ def passing(family: str) -> Callable[[Passing], Passing]:
 
 @passing("crossfade")
 def _crossfade(pair: Pair) -> list[Op]:
-    return [*pair.before, Composite(tuple(pair.behind), rounded(pair.progress))]
+    return pair.mixed(tuple(pair.before), Composite(tuple(pair.behind)), pair.progress)
 
 
 @passing("dip")
 def _dip(pair: Pair) -> list[Op]:
     shown = pair.before if pair.progress < 0.5 else pair.behind
-    return [*shown, Fill("#000000" if pair.way == "black" else "#FFFFFF", rounded(1 - abs(2 * pair.progress - 1)))]
+    veil, share = "#000000" if pair.way == "black" else "#FFFFFF", rounded(1 - abs(2 * pair.progress - 1))
+    if not pair.clear:
+        return [*shown, Fill(veil, share)]
+    return [
+        Composite(tuple(shown), effects=(Applied("duotone", (("amount", share), ("dark", veil), ("light", veil))),))
+    ]
 
 
 @passing("push")
@@ -97,49 +149,46 @@ def _push(pair: Pair) -> list[Op]:
 
 @passing("slide")
 def _slide(pair: Pair) -> list[Op]:
-    return [*pair.before, pair.coming]
+    across, down = pair.far
+    left = 1 - pair.eased
+    covered = Window(
+        rounded(max(0.0, -across * left)), rounded(max(0.0, -down * left)),
+        rounded(pair.size[0] - abs(across) * left), rounded(pair.size[1] - abs(down) * left),
+    )  # fmt: skip
+    return [*pair.under(covered), pair.coming]
 
 
 @passing("wipe")
 def _wipe(pair: Pair) -> list[Op]:
     window = wiped(Box(0, 0, *pair.size), TOWARDS[pair.way], pair.eased)
-    return [*pair.before, Composite(tuple(pair.behind), window=window)]
+    return [*pair.under(window), Composite(tuple(pair.behind), window=window)]
 
 
 @passing("blur")
 def _blur(pair: Pair) -> list[Op]:
     sigma = rounded(BLUR * CANON * math.sin(math.pi * pair.progress))
-    return [
-        Composite(tuple(pair.before), blur=sigma, framed=True),
-        Composite(tuple(pair.behind), rounded(pair.progress), blur=sigma, framed=True),
-    ]
+    before = Composite(tuple(pair.before), blur=sigma, framed=True)
+    return pair.mixed((before,), Composite(tuple(pair.behind), blur=sigma, framed=True), pair.progress)
 
 
 @passing("zoom")
 def _zoom(pair: Pair) -> list[Op]:
     eased, about = pair.eased, pair.about
-    return [
-        Composite(tuple(pair.before), scale=rounded(1 + 0.6 * eased), about=about, framed=True),
-        Composite(
-            tuple(pair.behind), opacity=rounded(eased), scale=rounded(0.7 + 0.3 * eased), about=about, framed=True
-        ),
-    ]
+    before = Composite(tuple(pair.before), scale=rounded(1 + 0.6 * eased), about=about, framed=True)
+    behind = Composite(tuple(pair.behind), scale=rounded(0.7 + 0.3 * eased), about=about, framed=True)
+    return pair.mixed((before,), behind, eased)
 
 
 @passing("spin")
 def _spin(pair: Pair) -> list[Op]:
     eased, about = pair.eased, pair.about
-    return [
-        Composite(tuple(pair.before), scale=rounded(1 + eased), turn=rounded(70 * eased), about=about, framed=True),
-        Composite(
-            tuple(pair.behind),
-            rounded(eased),
-            scale=rounded(2 - eased),
-            turn=rounded(70 * (eased - 1)),
-            about=about,
-            framed=True,
-        ),
-    ]
+    before = Composite(
+        tuple(pair.before), scale=rounded(1 + eased), turn=rounded(70 * eased), about=about, framed=True
+    )  # fmt: skip
+    behind = Composite(
+        tuple(pair.behind), scale=rounded(2 - eased), turn=rounded(70 * (eased - 1)), about=about, framed=True
+    )
+    return pair.mixed((before,), behind, eased)
 
 
 @passing("iris")
@@ -148,7 +197,7 @@ def _iris(pair: Pair) -> list[Op]:
     hole = Window(
         rounded(about[0] - reach), rounded(about[1] - reach), rounded(2 * reach), rounded(2 * reach), round=True
     )
-    return [*pair.before, Composite(tuple(pair.behind), window=hole)]
+    return [*pair.under(hole), Composite(tuple(pair.behind), window=hole)]
 
 
 def rounded(value: float) -> float:

@@ -8,6 +8,8 @@ from typing import Any
 from glowreel.core.commands.trim import MAX_STILL, roll_room
 from glowreel.core.content.values import rows_of
 from glowreel.core.document import Clip, Item, Part, Promo, Track
+from glowreel.core.media import Media
+from glowreel.core.properties import Curve
 from glowreel.core.setting import curves, row_of
 from glowreel.core.speed import Speed
 from glowreel.core.time import MAX_TICKS, TICKS_PER_SECOND, seconds
@@ -39,7 +41,7 @@ def _clip_itself(index: Timeline, clip: Clip, strip: dict[str, Any] | None) -> R
     row: Row = {
         "id": clip.id, "kind": clip.kind, "label": clip.name or "Filler", "start": 0,
         "length": _seconds(clip.length), "source": _seconds(clip.begins), "group": clip.group,
-        "curves": curve_rows(index, clip), "hidden": not clip.read("shown"),
+        "curves": curve_rows(index, clip), "hidden": not clip.read("shown"), **line_row(clip, media),
     }  # fmt: skip
     if "heard" in clip.content.traits and media is not None and media.sounding:
         row |= {"muted": clip.read("muted"), "gain": clip.read("gain")}
@@ -81,7 +83,7 @@ def _item_itself(index: Timeline, item: Item, length: int) -> Row:
         "id": item.id, "kind": item.kind, "label": label(index.promo, item), "start": 0,
         "length": _seconds(length), "tied": item.anchor.to, "to": getattr(item.anchor, "clip", None),
         "group": item.group, "source": _seconds(item.begins), "curves": curve_rows(index, item),
-        "own": sorted(item.values_in),
+        "own": sorted(item.values_in), **line_row(item, index.promo.media.get(item.media or "")),
     }  # fmt: skip
     if "heard" in item.content.traits:
         row |= {"muted": item.read("muted"), "gain": item.read("gain")}
@@ -91,6 +93,7 @@ def _item_itself(index: Timeline, item: Item, length: int) -> Row:
         for way, motion in (("arrive", "arrives"), ("leave", "leaves")):
             if item.read(motion) != "none":
                 row[way] = _seconds(item.read(f"{way}_length"))
+        row["wait"] = _seconds(item.read("arrive_delay")) if "arrive" in row else 0
     if item.source is None:
         return _tidy(row | {"after": STILL, "before": STILL})
     return _tidy(row | _material(index, item, length, None))
@@ -102,6 +105,18 @@ def label(promo: Promo, item: Item) -> str:
         return str(item.read("text")).replace("\n", " ")[:80] or "Empty words"
     called = item.content.called(item, promo.media.get(item.media or ""))
     return called.strip("“”")
+
+
+def line_row(part: Part, media: Media | None) -> dict[str, Any]:
+    """The line drawn on a part, where it is not as usual: how loud what is heard is, how much is seen of all else. A
+    constant, or points: seconds from where the part begins, values, and how they go on."""
+    heard = "heard" in part.content.traits and media is not None and media.sounding
+    if "opacity" not in rows_of(part.kind) and not heard:
+        return {}
+    value = part.set_to("gain" if heard else "opacity")
+    if isinstance(value, Curve):
+        return {"line": [[_seconds(point.at - part.into), point.value, point.ease] for point in value.points]}
+    return {} if heard or value == 1 else {"opacity": value}
 
 
 def curve_rows(index: Timeline, part: Part) -> list[dict[str, Any]]:
@@ -169,7 +184,7 @@ def timeline_rows(promo: Promo, strips: dict[str, dict[str, Any]]) -> dict[str, 
                 "length": _seconds(cut.span.length), "heldBefore": _seconds(cut.held_before),
                 "heldBehind": _seconds(cut.held_behind),
             }
-            for cut in index.cuts
+            for cut in (*index.cuts, *index.layer_cuts)
         ],
         "scenes": [
             {"id": s.id, "name": s.name, "start": _seconds(spans[s.id].start), "length": _seconds(spans[s.id].length),

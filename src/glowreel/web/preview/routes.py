@@ -131,6 +131,24 @@ def trial(promo_id: str) -> Response:
     return Response(data, mimetype="image/jpeg", headers={"Cache-Control": "private, no-store"})
 
 
+@blueprint.get("/promos/<promo_id>/trial-run")
+@login_required
+def trial_run(promo_id: str) -> Response:
+    """Frames in a row, `step` apart, as a command would leave them, without carrying it out: what a choice does,
+    played. In the form of a run."""
+    promo = find(promo_id)
+    command = the_command(request.args.get("command", ""))
+    with transaction() as work:
+        media = promos.team_media(work.session, actor(), named_media(command))
+    tried = apply(promo, command, _trying(media)).promo
+    format_id = request.args.get("format", promo.formats[0].id)
+    frames = the_preview().run(
+        tried, format_id, number("frame"), number("count", 15), number("short", 240), max(1, number("step", 1))
+    )
+    data = b"".join(struct.pack("<I", len(frame)) + frame for _, frame in frames)
+    return Response(data, mimetype="application/octet-stream", headers={"Cache-Control": "private, no-store"})
+
+
 @blueprint.get("/transitions/<kind>.jpg")
 @login_required
 def transition(kind: str) -> Response:

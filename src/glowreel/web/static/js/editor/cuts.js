@@ -7,6 +7,7 @@ import { boxFor, spoken } from "./lanes.js";
 import { openMenu } from "./menu.js";
 import { clock, endOf, gridTicks, known, model, remember, remembered, ticks, typed } from "./model.js";
 import { perSecond, snapTimes, snapTo } from "./timeline.js";
+import { playTrial } from "./trial.js";
 import { hideTwoUp, tryOut } from "./twoup.js";
 
 const KINDS = ["crossfade", "dip-black", "dip-white", "blur", "zoom", "spin", "iris"];
@@ -16,10 +17,15 @@ const ARROWS = { left: "←", right: "→", up: "↑", down: "↓" };
 /** The kind last chosen, offered first. */
 export const lastKind = () => /** @type {string} */ (remembered.transition ?? "crossfade");
 
-/** @param {string} kind @param {(kind: string) => void} choose */
-function entry(kind, choose) {
+/**
+ * @param {string} kind
+ * @param {(kind: string) => void} choose
+ * @param {(kind: string) => void} [trying] plays it on the cut
+ */
+function entry(kind, choose, trying) {
   return {
     label: spoken(kind).replace(/^./, (first) => first.toUpperCase()),
+    hover: trying && (() => trying(kind)),
     run: () => {
       remember({ transition: kind });
       choose(kind);
@@ -30,18 +36,20 @@ function entry(kind, choose) {
 /**
  * Kinds to choose from, those that move with their four ways in a row.
  * @param {(kind: string) => void} choose
+ * @param {(kind: string) => void} trying plays it on the cut
  * @returns {import("./menu.js").Entry[]}
  */
-function kinds(choose) {
+function kinds(choose, trying) {
   const moving = MOVING.map((name) => ({
     label: { push: "Push", wipe: "Wipe", slide: "Slide over" }[name] ?? name,
     row: Object.entries(ARROWS).map(([way, sign]) => ({
       label: sign,
       said: `${name} ${way}`,
+      hover: () => trying(`${name}-${way}`),
       run: () => entry(`${name}-${way}`, choose).run(),
     })),
   }));
-  return [...KINDS.map((kind) => entry(kind, choose)), ...moving];
+  return [...KINDS.map((kind) => entry(kind, choose, trying)), ...moving];
 }
 
 /** @param {HTMLElement} handle */
@@ -64,11 +72,15 @@ function cutMenu(handle) {
           if (value > 0) send({ do: "set-transition", after, kind: cut.kind, length: ticks(value) });
         },
       },
-      {
-        label: "The same on every cut",
-        icon: "distribute-horizontal",
-        run: () => send({ do: "set-all-transitions", kind: cut.kind, length: ticks(cut.length) }),
-      },
+      ...(known.get(after)?.lane === "main"
+        ? [
+            {
+              label: "The same on every cut",
+              icon: "distribute-horizontal",
+              run: () => send({ do: "set-all-transitions", kind: cut.kind, length: ticks(cut.length) }),
+            },
+          ]
+        : []),
       { label: "Make the cut hard", icon: "x-lg", run: () => send({ do: "remove-transition", after }) },
       { line: true },
     );
@@ -77,7 +89,12 @@ function cutMenu(handle) {
         hint: `Held for want of footage: ${cut.heldBefore.toFixed(2)} s before, ${cut.heldBehind.toFixed(2)} s behind.`,
       });
   }
-  openMenu(handle, "Transition", [...entries, ...kinds(set)]);
+  const it = known.get(after);
+  const at = it ? endOf(it.row) : 0;
+  const lasts = cut?.length ?? 0.8;
+  const trying = (/** @type {string} */ kind) =>
+    playTrial({ do: "set-transition", after, kind, ...length }, at - lasts / 2 - 0.15, lasts + 0.3);
+  openMenu(handle, "Transition", [...entries, ...kinds(set, trying)]);
 }
 
 /** @param {HTMLElement} handle */
@@ -108,7 +125,14 @@ function edgeMenu(handle) {
     : [{ title: edge === "start" ? "How the promo opens" : "How the promo closes" }];
   openMenu(handle, "Opening and closing", [
     ...entries,
-    ...kinds((kind) => send({ do: "set-edge", edge, kind, ...length })),
+    ...kinds(
+      (kind) => send({ do: "set-edge", edge, kind, ...length }),
+      (kind) => {
+        const lasts = way?.[1] ?? 1;
+        const from = edge === "start" ? 0 : model.state.length - lasts - 0.15;
+        playTrial({ do: "set-edge", edge, kind, ...length }, from, lasts + 0.15);
+      },
+    ),
   ]);
 }
 
@@ -119,6 +143,16 @@ function edgeMenu(handle) {
  */
 function roll(event, handle) {
   const it = known.get(handle.dataset.cut ?? "");
+  if (it?.lane === "layer") {
+    drag(
+      event,
+      () => {},
+      (kept) => {
+        if (!kept) cutMenu(handle);
+      },
+    );
+    return;
+  }
   const behind = it && model.state.main[it.place + 1];
   if (!it || !behind) return;
   const { row } = it;

@@ -3,7 +3,8 @@
 
 import { send } from "./commands.js";
 import { aim, drag, sayAt, showMark } from "./drag.js";
-import { boxFor } from "./lanes.js";
+import { lastKind } from "./cuts.js";
+import { boxFor, spoken } from "./lanes.js";
 import { clock, endOf, gridTicks, known, model, select, ticks } from "./model.js";
 import { layOut, perSecond, snapTimes, snapTo, timeAt } from "./timeline.js";
 import { hideTwoUp, tryOut } from "./twoup.js";
@@ -111,22 +112,83 @@ function moveClip(event, row) {
     : [row.id];
   const without = new Set(chosen);
   const box = boxFor(row.id);
+  const spot = known.get(row.id)?.place ?? 0;
+  const next = model.state.main[spot + 1]?.id ?? null;
   let place = mainPlace(row.start);
+  let at = row.start;
+  /** @type {HTMLElement|null} */
+  let front = null;
+  /** @type {Record<string, unknown>|null} */
+  let passing = null;
   drag(
     event,
     (pointer, dx) => {
       box?.classList.add("is-ghost");
-      if (box) box.style.left = `${(row.start + dx) * perSecond()}px`;
+      at = row.start + dx;
+      if (box) box.style.left = `${at * perSecond()}px`;
+      front = chosen.length === 1 && row.kind !== "filler" ? laneAt(pointer, "layer") : null;
+      aim(front);
       place = mainPlace(timeAt(pointer.clientX), without);
-      showMark(place.at);
-      sayAt(pointer, chosen.length > 1 ? `${chosen.length} clips` : row.label);
+      passing = front || chosen.length > 1 || place.before !== next ? null : overNeighbour(spot, dx);
+      showMark(front ? Math.max(0, at) : passing ? null : place.at);
+      sayAt(
+        pointer,
+        front
+          ? `in front, at ${clock(Math.max(0, at))}`
+          : passing
+            ? `${spoken(String(passing.kind))}, ${clock(Math.abs(dx))}`
+            : chosen.length > 1
+              ? `${chosen.length} clips`
+              : row.label,
+      );
     },
     (kept) => {
       box?.classList.remove("is-ghost");
-      if (kept) send({ do: "move-clips", clips: chosen, before: place.before });
+      if (kept && front) {
+        const track = front.dataset.track === "new" ? null : front.dataset.track;
+        send({
+          do: "to-layer",
+          clip: row.id,
+          format: model.format,
+          at: gridTicks(Math.max(0, at)),
+          track,
+        });
+      } else if (kept && passing) send(passing);
+      else if (kept && place.before !== next) send({ do: "move-clips", clips: chosen, before: place.before });
       layOut();
     },
   );
+}
+
+/**
+ * What pushing a clip over its neighbour makes: a transition on their cut, as long as it was pushed.
+ * @param {number} spot which clip of the main track
+ * @param {number} dx how far, in seconds
+ */
+function overNeighbour(spot, dx) {
+  const { main, cuts } = model.state;
+  const [before, behind] = dx < 0 ? [main[spot - 1], main[spot]] : [main[spot], main[spot + 1]];
+  const length = Math.min(Math.abs(dx), before?.length ?? 0, behind?.length ?? 0);
+  if (!before || !behind || length < 2 / model.fps) return null;
+  const kind = cuts.find((cut) => cut.after === before.id)?.kind ?? lastKind();
+  return { do: "set-transition", after: before.id, kind, length: gridTicks(length) };
+}
+
+/**
+ * What pushing a layer over its neighbour on the track makes, where it lies over a part of one: a transition.
+ * @param {import("./model.js").Known} it
+ * @param {number} at where it would begin
+ */
+function overLayer({ row, track }, at) {
+  const end = at + row.length;
+  const met = (track?.rows ?? []).filter(
+    (other) => other.id !== row.id && other.start < end - 1e-6 && endOf(other) > at + 1e-6,
+  );
+  if (met.length !== 1 || row.tied === "whole") return null;
+  const [other] = met;
+  const common = Math.min(end, endOf(other)) - Math.max(at, other.start);
+  const covers = common > Math.min(row.length, other.length) - 2 / model.fps;
+  return covers || common < 2 / model.fps ? null : { kind: lastKind(), common };
 }
 
 /** The lane under the pointer that takes this kind of item. @param {PointerEvent} event @param {string} lane */
@@ -153,6 +215,9 @@ function moveItem(event, it) {
   const times = snapTimes(new Set(together));
   let at = row.start;
   let home = track?.id ?? "";
+  let down = false;
+  /** @type {{kind: string, common: number}|null} */
+  let passing = null;
   drag(
     event,
     (pointer, dx) => {
@@ -171,12 +236,29 @@ function moveItem(event, it) {
       const target = together.length === 1 ? laneAt(pointer, lane) : null;
       aim(target);
       home = target?.dataset.track ?? track?.id ?? "";
-      sayAt(pointer, `${clock(at)} (${signed(at - row.start)})`);
+      const main = together.length === 1 && row.kind === "picture" ? laneAt(pointer, "main") : null;
+      down = main !== null;
+      if (main) {
+        aim(main);
+        showMark(mainPlace(at).at);
+      }
+      passing = !sound && !down && together.length === 1 && home === track?.id ? overLayer(it, at) : null;
+      sayAt(
+        pointer,
+        down
+          ? "on the main track"
+          : passing
+            ? `${spoken(passing.kind)}, ${clock(passing.common)}`
+            : `${clock(at)} (${signed(at - row.start)})`,
+      );
     },
     (kept) => {
       for (const { box } of boxes) box.classList.remove("is-ghost");
       const by = at - row.start;
-      if (kept && together.length > 1 && Math.abs(by) > 1e-6)
+      if (kept && down) send({ do: "to-main", item: row.id, at: ticks(Math.max(0, at)) });
+      else if (kept && passing)
+        send({ do: "push-over", item: row.id, at: gridTicks(at), kind: passing.kind });
+      else if (kept && together.length > 1 && Math.abs(by) > 1e-6)
         send({
           do: "move-items",
           items: together,

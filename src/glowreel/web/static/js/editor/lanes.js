@@ -2,6 +2,7 @@
 /** Puts boxes on the lanes: only those in sight are in the page, and small ones are plain. */
 
 import { paintArt } from "./art.js";
+import { lineOf } from "./itemline.js";
 import { endOf, known, model, on } from "./model.js";
 import { perSecond, scroll, visibleSpan } from "./timeline.js";
 
@@ -89,8 +90,15 @@ function inside(row) {
     if (!length) continue;
     const slope = element("span", `item-way is-${side}`);
     slope.dataset.lasts = String(length);
+    slope.dataset.way = side;
+    slope.title =
+      side === "arrive"
+        ? `Comes in ${length.toFixed(2)} s: drag its edge`
+        : `Goes in ${length.toFixed(2)} s: drag its edge`;
+    if (side === "arrive" && row.wait) slope.dataset.wait = String(row.wait);
     parts.push(slope);
   }
+  parts.push(...lineOf(row));
   for (const side of ["start", "end"]) {
     const grip = element("span", `grip grip-${side}`);
     grip.dataset.grip = side;
@@ -183,8 +191,10 @@ function inSight(box, row, from) {
   if (label)
     label.style.transform =
       hidden > 0 && hidden < row.length * perSecond() - 60 ? `translateX(${hidden}px)` : "";
-  for (const slope of /** @type {NodeListOf<HTMLElement>} */ (box.querySelectorAll(".item-way")))
+  for (const slope of /** @type {NodeListOf<HTMLElement>} */ (box.querySelectorAll(".item-way"))) {
     slope.style.width = `${Math.min(Number(slope.dataset.lasts), row.length) * perSecond()}px`;
+    if (slope.dataset.wait) slope.style.left = `${Number(slope.dataset.wait) * perSecond()}px`;
+  }
 }
 
 /**
@@ -278,6 +288,25 @@ function spanOn(lane, cut) {
       ? `Held for want of footage: ${cut.heldBefore.toFixed(2)} s of the clip before, ${cut.heldBehind.toFixed(2)} s of the one behind`
       : `${spoken(cut.kind)}, ${cut.length.toFixed(2)} s`;
   put(lane, key, bar);
+}
+
+/**
+ * The handles between layers that follow one another without a gap.
+ * @param {HTMLElement} lane
+ * @param {import("./model.js").Track} track
+ * @param {number} from
+ * @param {number} to
+ */
+function joinsOn(lane, track, from, to) {
+  const { rows } = track;
+  if (track.locked) return;
+  for (let n = firstAfter(rows, from); n < rows.length - 1 && rows[n].start < to; n += 1) {
+    const at = endOf(rows[n]);
+    if (Math.abs(rows[n + 1].start - at) > 1e-4) continue;
+    const cut = model.state.cuts.find((one) => one.after === rows[n].id);
+    if (cut || Math.min(rows[n].length, rows[n + 1].length) * perSecond() > 30)
+      cutOn(lane, rows[n].id, at, cut);
+  }
 }
 
 /** @param {HTMLElement} lane @param {number} from @param {number} to */
@@ -396,6 +425,7 @@ function paintLanes() {
       if (track) {
         rowsOn(lane, track.rows, from, to);
         gapsOn(lane, track, from, to);
+        if (kind === "layer") joinsOn(lane, track, from, to);
       }
     }
   }

@@ -14,6 +14,7 @@ import "./shelf.js";
 import "./stagedrag.js";
 import "./ties.js";
 import "./wall.js";
+import "./wedges.js";
 import { redo, send, undo } from "./commands.js";
 import { model, moveTo, on, remember, remembered, tell } from "./model.js";
 import { mute, playRound, playWhat, toggle } from "./player.js";

@@ -3,8 +3,11 @@
 
 /**
  * @typedef {{label?: string, said?: string, hint?: string, title?: string, keys?: string, icon?: string, line?: boolean, off?: boolean,
- *   run?: () => void, field?: string, set?: (text: string) => void, row?: {label: string, said: string, run: () => void}[]}} Entry
+ *   run?: () => void, field?: string, set?: (text: string) => void, row?: {label: string, said: string, hover?: () => void, run: () => void}[],
+ *   hover?: () => void}} Entry
  */
+
+import { stopTrial } from "./trial.js";
 
 const menu = /** @type {HTMLElement} */ (document.getElementById("menu"));
 /** @type {HTMLElement|null} */
@@ -14,6 +17,7 @@ function closeMenu() {
   if (menu.hidden) return;
   menu.hidden = true;
   menu.replaceChildren();
+  stopTrial();
   if (opener?.isConnected) opener.focus({ preventScroll: true });
   opener = null;
 }
@@ -26,8 +30,8 @@ function make(name, look, words) {
   return part;
 }
 
-/** @param {() => void} run @param {string} words @param {string} [said] */
-function button(run, words, said) {
+/** @param {() => void} run @param {string} words @param {string} [said] @param {() => void} [hover] shows what it does */
+function button(run, words, said, hover) {
   const press = make("button", "menu-item", words);
   press.setAttribute("type", "button");
   if (said) press.setAttribute("aria-label", said);
@@ -35,6 +39,11 @@ function button(run, words, said) {
     closeMenu();
     run();
   });
+  if (hover) {
+    press.addEventListener("pointerenter", hover);
+    press.addEventListener("focus", () => press.matches(":focus-visible") && hover());
+    for (const leaving of ["pointerleave", "blur"]) press.addEventListener(leaving, stopTrial);
+  }
   return press;
 }
 
@@ -47,7 +56,7 @@ function part(entry) {
     const line = make("div", "menu-row");
     line.append(
       make("span", "", entry.label ?? ""),
-      ...entry.row.map((one) => button(one.run, one.label, one.said)),
+      ...entry.row.map((one) => button(one.run, one.label, one.said, one.hover)),
     );
     return line;
   }
@@ -66,7 +75,7 @@ function part(entry) {
     line.append(field);
     return line;
   }
-  const press = /** @type {HTMLButtonElement} */ (button(() => entry.run?.(), ""));
+  const press = /** @type {HTMLButtonElement} */ (button(() => entry.run?.(), "", undefined, entry.hover));
   press.disabled = Boolean(entry.off);
   const mark = make("i", `bi bi-${entry.icon ?? "dot"}`);
   mark.setAttribute("aria-hidden", "true");

@@ -9,7 +9,7 @@
  *   after?: number, before?: number, of?: number, tiles?: number, step?: number, sounding?: boolean, muted?: boolean,
  *   gain?: number, fadeIn?: number, fadeOut?: number, tied?: string, to?: string, group?: string, fast?: string,
  *   map?: number[][], roll?: [number, number], arrive?: number, leave?: number, hidden?: boolean,
- *   own?: string[], curves?: {name: string, label: string, format: string, points: [number, string][]}[]}} Row
+ *   opacity?: number, line?: [number, number, string][], wait?: number, own?: string[], curves?: {name: string, label: string, format: string, points: [number, string][]}[]}} Row
  * @typedef {{id: string, kind: "layer"|"sound", locked: boolean, hidden: boolean, rows: Row[]}} Track
  * @typedef {{after: string, at: number, kind: string, length: number, heldBefore: number, heldBehind: number}} Cut
  * @typedef {{id: string, name: string, start: number, length: number, clips: number}} Scene

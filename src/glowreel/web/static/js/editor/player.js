@@ -6,14 +6,14 @@ import { note, sentenceOf } from "../page.js";
 import { clock, model, moveTo, on, sceneAt, seconds, tell } from "./model.js";
 import { stageSize } from "./stage.js";
 
-const canvas = /** @type {HTMLCanvasElement} */ (document.getElementById("frame"));
+export const canvas = /** @type {HTMLCanvasElement} */ (document.getElementById("frame"));
 const paper = /** @type {CanvasRenderingContext2D} */ (canvas.getContext("2d", { alpha: false }));
 const SIZES = [72, 120, 180, 240, 300, 360, 480, 540, 720, 1080];
 const RUN = 15;
 const SPAN = 48000;
 
 /** The preview size that fills the stage. @param {number} most */
-function shortSide(most = 1080) {
+export function shortSide(most = 1080) {
   const wanted = Math.min(stageSize().short * Math.min(window.devicePixelRatio || 1, 2), most);
   return SIZES.find((size) => size >= wanted * 0.94) ?? 1080;
 }
@@ -43,7 +43,7 @@ const address = (/** @type {number} */ short) => {
 };
 
 /** Shows the frame at the playhead; while one is being fetched, only the newest wish is kept. */
-async function showFrame() {
+export async function showFrame() {
   if (model.playing) return;
   wanted = address(shortSide(720));
   if (asking) return;

@@ -76,7 +76,7 @@ function drawLine(room, row, line, place) {
     point.style.setProperty("--place", String(place));
     point.dataset.key = `${line.name}|${line.format}|${since.toFixed(4)}`;
     point.setAttribute("aria-label", `${line.label}: point at ${at.toFixed(2)} s`);
-    point.title = `${line.label} at ${at.toFixed(2)} s. Drag it; a double press takes it away.`;
+    point.title = `${line.label} at ${at.toFixed(2)} s. Drag it, with Alt a copy of it; a double press takes it away.`;
     point.addEventListener("pointerdown", (event) => drag(event, point, row, line, at));
     point.addEventListener("dblclick", () => remove(row.id, line, at));
     point.addEventListener("keydown", (event) => keys(event, row, line, at));
@@ -123,7 +123,9 @@ function drag(event, point, row, line, at) {
   point.setPointerCapture(event.pointerId);
   const times = snapTimes();
   let to = at;
+  let copied = event.altKey;
   const move = (/** @type {PointerEvent} */ pointer) => {
+    copied = pointer.altKey;
     const wanted = at + (pointer.clientX - event.clientX) / perSecond();
     const held = Math.min(endOf(row), Math.max(row.start, wanted));
     to = snapTo(held, times, pointer.ctrlKey).time;
@@ -142,6 +144,8 @@ function drag(event, point, row, line, at) {
     document.removeEventListener("keydown", escape, true);
     const far = Math.abs(to - at) * perSecond() > 2;
     if (ending.type !== "pointerup") paint();
+    else if (far && copied)
+      send({ do: "move-point", ...of(row.id, line, at), to: gridTicks(to), copy_it: true });
     else if (far) shift(row.id, line, at, to);
     else moveTo(Math.round(at * model.fps));
   };
