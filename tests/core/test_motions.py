@@ -8,7 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from glowreel.core import commands as c
 from glowreel.core.commands import AddPicture, InsertClips
+from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
 from glowreel.core.layout import Box
 from glowreel.core.properties import EASINGS, Curve, Point
@@ -17,6 +19,7 @@ from glowreel.core.recipe.model import Composite, DrawPicture, Fill
 from glowreel.core.recipe.motions import MOVING, STAYING, moved, stayed
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.time import ticks
+from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import MOTIONS, STAYS
 from tests.core.build import S, Table, measure, sets
 
@@ -137,3 +140,31 @@ def test_nonsense_is_no_easing() -> None:
     assert curve.at(50, lambda a, b, share: a + (b - a) * share) == pytest.approx(0.5, abs=1e-4)
     assert math.isclose(eased("spring", 0.0), 0.0)
     assert math.isclose(eased("spring", 1.0), 1.0)
+
+
+def test_layers_come_one_after_another_and_those_without_a_way_of_coming_fade_in() -> None:
+    table = Table()
+    table.do(c.InsertClips(media=("field",)))
+    keys = [table.do(c.AddWords(text=str(n), at=S, length=2 * S)).select[0] for n in range(4)]
+    table.do(c.Set(items=(keys[2],), values={"arrives": "none"}))
+    table.do(c.Stagger(items=tuple(keys), by=round(0.7 * S)))
+    items = [timeline(table.promo).item[key] for key in keys]
+    frame = table.promo.rate.frame
+    step = table.promo.rate.snap(round(0.7 * S))
+    assert [item.read("arrive_delay") for item in items] == [0, step, 2 * step, 2 * S - frame]
+    assert [item.read("arrives") for item in items] == ["rise", "rise", "fade", "rise"]
+    with pytest.raises(Refusal):
+        table.do(c.Stagger(items=(keys[0],), by=S))
+
+
+def test_a_point_is_copied_with_its_value_or_moved_to_another_one() -> None:
+    table = Table()
+    table.do(c.InsertClips(media=("field",)))
+    key = table.do(c.AddWords(text="A", at=0, length=4 * S)).select[0]
+    table.do(c.AddPoint(item=key, name="opacity", at=S, value=0.25))
+    table.do(c.MovePoint(item=key, name="opacity", at=S, to=2 * S, copy_it=True))
+    curve = timeline(table.promo).item[key].set_to("opacity")
+    assert [(point.at, point.value) for point in curve.points] == [(S, 0.25), (2 * S, 0.25)]
+    table.do(c.MovePoint(item=key, name="opacity", at=2 * S, to=3 * S, value=0.75))
+    curve = timeline(table.promo).item[key].set_to("opacity")
+    assert [(point.at, point.value) for point in curve.points] == [(S, 0.25), (3 * S, 0.75)]

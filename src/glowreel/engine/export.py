@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import hashlib
+from collections import deque
 from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -29,6 +30,8 @@ from glowreel.engine.sources import Sources
 from glowreel.engine.typesetting import measure
 
 PIECE_SECONDS = 8
+AHEAD = 3
+"""How many frames are drawn before the encoder has taken them."""
 ENCODER = {"preset": "veryfast", "crf": "20", "profile": "high"}
 SOUND_BITRATE = 192_000
 
@@ -85,16 +88,27 @@ def render_piece(
         context.thread_count, context.thread_type = threads, "FRAME"
         context.colorspace, context.color_primaries, context.color_trc = 1, 1, 1
         context.color_range = 1
-        last_hash, frame = "", None
-        for n in range(piece.count):
-            recipe = frame_recipe(promo, format, promo.rate.frame_start(piece.first + n), measure)
-            this_hash = recipe_hash(recipe)
-            if this_hash != last_hash or frame is None:
-                frame, last_hash = maker.make(recipe), this_hash
+
+        def encode(frame: Any, n: int) -> None:
             frame.pts, frame.time_base = n, context.time_base
             frame.pict_type = 0
             container.mux(stream.encode(frame))
-            progress(n + 1, piece.count)
+
+        last_hash, frame = "", None
+        # The next frames are drawn while the encoder works on the ones before.
+        with ThreadPoolExecutor(1) as encoder:
+            waiting: deque[Future[None]] = deque()
+            for n in range(piece.count):
+                recipe = frame_recipe(promo, format, promo.rate.frame_start(piece.first + n), measure)
+                this_hash = recipe_hash(recipe)
+                if this_hash != last_hash or frame is None:
+                    frame, last_hash = maker.make(recipe), this_hash
+                waiting.append(encoder.submit(encode, frame, n))
+                if len(waiting) > AHEAD:
+                    waiting.popleft().result()
+                progress(n + 1, piece.count)
+            for one in waiting:
+                one.result()
         container.mux(stream.encode(None))
 
 

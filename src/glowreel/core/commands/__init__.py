@@ -42,6 +42,7 @@ from glowreel.core.commands.slots import FillSlot, MarkSlot, UnmarkSlot
 from glowreel.core.commands.sound import AddSound, AttachSound, DetachSound
 from glowreel.core.commands.speed import Freeze, SetCurve, SetSpeed
 from glowreel.core.commands.split import Join, SplitAt
+from glowreel.core.commands.stagger import Stagger
 from glowreel.core.commands.tracks import MoveTrack, RemoveTrack, SetBus, SetTrack, StepTrack
 from glowreel.core.commands.transitions import PushOver, RemoveTransition, SetAllTransitions, SetEdge, SetTransition
 from glowreel.core.commands.trim import Trim
@@ -55,7 +56,7 @@ AnyCommand = (
     | Overwrite | Replace | RollCut | Slip | RemoveRange | CloseGap | SetSpeed | SetCurve | Freeze
     | Set | Reset | CopyLook | PlaceItem | PinItems | AddPoint | SetPoint | MovePoint | RemovePoint
     | AlignItems | SpreadItems | SizeItems | OrderItems | ToLayer | ToMain | PanZoom | FrameClip | PunchIn
-    | SetGround | PutBehind | AddEffect | MoveEffect | RemoveEffect | AddDesign | FillPicture
+    | Stagger | SetGround | PutBehind | AddEffect | MoveEffect | RemoveEffect | AddDesign | FillPicture
     | MarkSlot | UnmarkSlot | FillSlot
     | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
@@ -142,6 +143,7 @@ __all__ = [
     "Slip",
     "SplitAt",
     "SpreadItems",
+    "Stagger",
     "StepTrack",
     "TieItem",
     "ToLayer",

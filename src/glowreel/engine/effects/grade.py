@@ -204,11 +204,32 @@ def luma_table(tables: Grade) -> Pixels:
     return table
 
 
+@lru_cache(maxsize=16)
+def colour_tables(values: tuple[tuple[str, Any], ...]) -> tuple[Pixels, Pixels]:
+    """What becomes of stored chroma by stored luma (luma times 256, plus chroma): of blue and of red. For grades in
+    which neither depends on the other."""
+    tables = grade_of(values)
+    light = np.rint(np.clip((np.arange(STEPS) - 16) * (255 / 219), 0, 255)).astype(np.uint8)
+    stored = (np.arange(STEPS, dtype=np.float32) - 128) * np.float32(255 / 224)
+    grid = np.broadcast_to(stored, (STEPS, STEPS)).copy()
+    rows = np.repeat(light[:, None], STEPS, axis=1)
+    made = graded_colour(grid, grid.copy(), np.ascontiguousarray(rows), tables)
+    blue, red = (
+        np.rint(np.clip(colour * np.float32(224 / 255) + 128, 16, 240)).astype(np.uint8).ravel() for colour in made
+    )
+    return blue, red
+
+
 @part()
 def grade_planes(luma: Pixels, blue: Pixels, red: Pixels, values: tuple[tuple[str, Any], ...]) -> None:
     """Grades the three planes of a yuv420p frame in limited range, in place."""
     tables = grade_of(tuple(sorted(values)))
-    if tables.coloured:
+    if tables.coloured and not tables.vibrance:
+        shrunk: Any = cv2.resize(luma, (blue.shape[1], blue.shape[0]), interpolation=cv2.INTER_AREA)
+        row = shrunk.astype(np.uint16) << 8
+        for plane, table in zip((blue, red), colour_tables(tuple(sorted(values))), strict=True):
+            np.copyto(plane, np.take(table, row | plane))
+    elif tables.coloured:
         half: Any = cv2.resize(luma, (blue.shape[1], blue.shape[0]), interpolation=cv2.INTER_AREA)
         light = np.rint(np.clip((half.astype(np.float32) - 16) * (255 / 219), 0, 255)).astype(np.uint8)
         planes = [(plane.astype(np.float32) - 128) * np.float32(255 / 224) for plane in (blue, red)]

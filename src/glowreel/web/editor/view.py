@@ -14,7 +14,7 @@ from glowreel.core.content.values import rows_of
 from glowreel.core.document import Clip, Item, Note, Part, Promo, Track
 from glowreel.core.formats import CANON, SHIPPED, Format
 from glowreel.core.layout import Box
-from glowreel.core.properties import PROPERTIES
+from glowreel.core.properties import PROPERTIES, Curve
 from glowreel.core.recipe.picture import part_box
 from glowreel.core.roles import COLOUR_ROLES
 from glowreel.core.setting import curves, is_own
@@ -135,6 +135,34 @@ class View:
         read = {name: clip.read(name, self.format.id, moment) for name in ("turn", "corner", "zoom")}
         crop = [clip.read(name, self.format.id, moment) for name in CROPS]
         return json_text({"id": clip.id, "format": self.format.id, **_fractions(box), **read, "crop": crop})
+
+    @cached_property
+    def shots(self) -> str:
+        """What the first and the last frame of the clip selected show of its picture, as JSON for the stage; else
+        nothing."""
+        clip = self.one
+        if not isinstance(clip, Clip) or "framed" not in clip.content.traits or clip.media is None:
+            return ""
+        media, key = self.promo.media[clip.media], self.format.id
+        left, top, right, bottom = (clip.read(name, key) for name in CROPS)
+        ends = (clip.into, clip.into + clip.length)
+        first, last = ({name: clip.read(name, key, at) for name in ("focus", "zoom")} for at in ends)
+        zoom = clip.set_to("zoom", key)
+        ease = zoom.points[0].ease if isinstance(zoom, Curve) else "both"
+        return json_text({
+            "id": clip.id, "fit": clip.read("fit", key), "wide": media.width * (1 - left - right),
+            "high": media.height * (1 - top - bottom), "ease": ease, "first": first, "last": last,
+        })  # fmt: skip
+
+    @cached_property
+    def mask(self) -> str:
+        """Where the shape lies through which the one thing selected is seen, as JSON for the stage; else nothing."""
+        part = self.one
+        if part is None or "mask" not in rows_of(part.kind) or part.read("mask", self.format.id) == "none":
+            return ""
+        moment = moment_of(self.promo, part, self.at)
+        read = {name: part.read(f"mask_{name}", self.format.id, moment) for name in ("place", "size", "turn")}
+        return json_text({"id": part.id, **read})
 
     @cached_property
     def own_words(self) -> str | None:

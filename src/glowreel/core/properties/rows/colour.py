@@ -24,7 +24,7 @@ _LOOKS: Choices = (("none", "None"), *((name, look.label) for name, look in LOOK
 
 ROWS = (
     Property("filter", "Look", "a look of colours, put on after its own tone and colour", "choice", "none", PICTURED,
-             "colour", choices=_LOOKS, control="choice", per_format=True, look=True, find="look filter grade mood"),
+             "colour", choices=_LOOKS, control="gallery", per_format=True, look=True, find="look filter grade mood"),
     share("filter_strength", "Look strength", "how much of the look is put on", 1.0, PICTURED, group="colour",
           over_time=True, look=True, beside="filter"),
     _both("exposure", "Exposure", "how much light there is; one stop is twice as much", unit="stops", low=-3, high=3,

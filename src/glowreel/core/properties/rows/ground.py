@@ -15,7 +15,7 @@ _PATTERNS: Choices = tuple((name, pattern.label) for name, pattern in PATTERNS.i
 
 ROWS = (
     Property("ground", "Behind it", "what lies behind it where it does not cover the frame", "choice", "inherit",
-             FRAMED, "ground", choices=_CHOICES, control="choice", per_format=True, look=True,
+             FRAMED, "ground", choices=_CHOICES, control="gallery", per_format=True, look=True,
              find="background letterbox bars blurred"),
     Property("ground_colour", "First colour", "the colour behind it, or the first of two", "colour", "dark", FRAMED,
              "ground", per_format=True, over_time=True, look=True,
@@ -33,7 +33,7 @@ ROWS = (
           over_time=True, look=True,
              beside="ground", choices_beside=frozenset({"blurred", "picture"})),
     Property("ground_pattern", "Pattern", "which of the shipped patterns", "choice", next(iter(PATTERNS)), FRAMED,
-             "ground", choices=_PATTERNS, control="choice", per_format=True, look=True,
+             "ground", choices=_PATTERNS, control="gallery", per_format=True, look=True,
              beside="ground", choices_beside=frozenset({"pattern"})),
     share("ground_scale", "Pattern size", "how large the pattern is", 0.3, FRAMED, group="ground", over_time=True,
           look=True, low=0.05,

@@ -13,7 +13,7 @@ _CHOICES: Choices = (
 
 ROWS = (
     Property("mask", "Shape", "the shape through which it is seen", "choice", "none", LAID, "mask", choices=_CHOICES,
-             control="choice", per_format=True, look=True, find="mask cut shape heart star circle"),
+             control="gallery", per_format=True, look=True, find="mask cut shape heart star circle"),
     Property("mask_place", "Mask place",
              "where the middle of the shape lies, from its own middle, in its shorter sides",
              "spot", (0.0, 0.0), LAID, "mask", unit="%", low=-8, high=8, least=-1, most=1, scale=0.01, step=1,

@@ -14,7 +14,9 @@ import orjson
 from glowreel.core.properties import Property
 from glowreel.core.time import seconds
 
-Kind = Literal["number", "choice", "switches", "flag", "colour", "nine", "press", "line", "material", "tones"]
+Kind = Literal[
+    "number", "choice", "switches", "flag", "colour", "nine", "press", "line", "material", "tones", "gallery", "chips"
+]
 
 
 @dataclass(frozen=True)
@@ -41,7 +43,9 @@ class Control:
     `value` is as shown; `sent` says what becomes of it on the way: a number times `scale`, ticks of a second, ticks on
     the frame grid. `default` is what a double press on the label brings back. `scoped` ones obey the choice between
     all formats and this one; one that this format has for itself has in `follow` the command that ends that. `over`
-    tells how it changes over time, where it can. `mixed` ones are different in the things selected.
+    tells how it changes over time, where it can. `mixed` ones are different in the things selected. `plays` says which
+    stretch of what is selected is played where the pointer rests on a choice: its start, its end, all of it, or a
+    moment from the playhead on.
     """
 
     id: str
@@ -70,6 +74,7 @@ class Control:
     over: Over | None = None
     empty: bool = False
     mixed: bool = False
+    plays: str = ""
 
     @property
     def shown(self) -> str:
@@ -83,7 +88,7 @@ class Control:
         """JSON for the page: what it needs to send a value."""
         found = {name: getattr(self, name) for name, usual in USUAL.items() if getattr(self, name) != usual}
         # What is set by name is put together by the page, which knows what is selected.
-        if self.command["do"] != "set":
+        if self.command["do"] != "set" or self.kind == "press":
             found["command"] = self.command
         if self.over is not None and self.over.points:
             found["moving"] = True
@@ -92,7 +97,7 @@ class Control:
 
 USUAL = {
     "param": "", "sent": "plain", "scale": 1.0, "low": 0.0, "high": 1.0, "step": 1.0, "digits": 0, "default": None,
-    "scoped": False, "unit": "",
+    "scoped": False, "unit": "", "plays": "",
 }  # fmt: skip
 """What the page takes a control to be where it is not said; the same stands in `details.js`."""
 
@@ -114,16 +119,21 @@ CONTROLS = {
 """The control of each kind of value, where a row does not name one."""
 
 
+PLAYS = {"arrives": "start", "leaves": "end", "stays": "here"}
+"""Of which stretch a choice is played, by the name of the property."""
+
+
 def control_of(
     row: Property, key: str, value: Any, command: dict[str, Any], param: str, *, default: Any, axis: int | None = None,
     **more: Any,
 ) -> Control:  # fmt: skip
     """The control of a row."""
-    own = ("choice", "switches", "nine", "line", "tones")
+    own = ("choice", "switches", "nine", "line", "tones", "gallery", "chips")
     kind: Any = row.control if row.control in own else CONTROLS[row.kind]
     label = row.axes[axis] if axis is not None else row.label
     shared: dict[str, Any] = {"icons": dict(row.icons), "hint": row.hint, "find": row.find, "empty": row.empty, **more}
     default = default[axis] if axis is not None else default
+    shared["plays"] = PLAYS.get(row.name, "")
     if kind != "number":
         return Control(key, label, kind, value, command, param, default=default, **shared)
     if row.kind == "length":

@@ -14,10 +14,10 @@ from glowreel.core.properties import EASINGS, GROUPS, PROPERTIES, SHUT, Curve, P
 from glowreel.core.setting import is_own, row_of, set_to
 from glowreel.core.time import seconds
 from glowreel.core.timeline import timeline
-from glowreel.web.editor.details.control import Control, Group, Over, control_of
+from glowreel.web.editor.details.control import Control, Group, Over, control_of, lasting
 from glowreel.web.editor.details.timing import own_sound, timing
 
-EASES = tuple((name, words) for name, (words, _) in EASINGS.items())
+EASES = (*((name, words) for name, (words, _) in EASINGS.items()), ("0.4 0 0.2 1", "by a curve of your own"))
 
 
 @dataclass(frozen=True)
@@ -47,6 +47,10 @@ class Details:
             found["framing"] += self._camera(self.parts[0])
             for name in ("mask", "ground"):
                 found[name] += self._beside(self.parts[0], name)
+        elif all("placed" in part.content.traits for part in self.parts):
+            stagger = {"do": "stagger", "items": [part.id for part in self.parts], "by": 0}
+            found["motion"].append(lasting("p-stagger", "One after another", self._apart(), stagger, "by",
+                                           high=10, find="stagger delay cascade"))  # fmt: skip
         titles = GROUPS | ({"what": "Fields"} if any(part.design for part in self.parts) else {})
         groups = [
             Group(key, titles[key], tuple(controls), key not in SHUT or self._any_set(key))
@@ -62,9 +66,14 @@ class Details:
             return
         command = {"do": "add-effect", "items": [part.id for part in self.parts], "effect": ""}
         choices = tuple((kind.name, kind.label) for kind in EFFECTS.values())
-        control = Control("p-add-effect", "Put on", "choice", "", command, "effect", choices=choices,
-                          placeholder="an effect …", find=" ".join(EFFECTS))  # fmt: skip
+        control = Control("p-add-effect", "Put on", "gallery", "", command, "effect", choices=choices,
+                          find=" ".join(EFFECTS), plays="here")  # fmt: skip
         yield Group("effects", "Effects", (control,), any(part.effects for part in self.parts))
+
+    def _apart(self) -> int:
+        """How much later each comes than the one before, in ticks."""
+        waits = sorted(part.read("arrive_delay") for part in self.parts)
+        return int(waits[1] - waits[0])
 
     def _camera(self, part: Part) -> Iterable[Control]:
         """Moving over the picture of a clip."""
@@ -72,8 +81,8 @@ class Details:
             return
         command = {"do": "pan-zoom", "items": [part.id], "format": self.format.id, "preset": ""}
         choices = tuple((name, words) for name, (words, _, _) in PRESETS.items())
-        yield Control("p-camera", "Movement", "choice", "", command, "preset", choices=choices,
-                      placeholder="over its length …", find="pan zoom drift push ken move")  # fmt: skip
+        yield Control("p-camera", "Movement", "chips", "", command, "preset", choices=choices,
+                      find="pan zoom drift push move", plays="whole")  # fmt: skip
         if any(isinstance(part.set_to(name, self.format.id), Curve) for name in ("zoom", "focus")):
             still = {"do": "pan-zoom", "items": [part.id], "format": self.format.id}
             yield Control("p-camera-off", "", "press", "Let it stand still", still)
@@ -84,6 +93,9 @@ class Details:
         if row is None:
             return
         choice = part.read(name, self.format.id)
+        if name == "ground" and choice != "inherit" and part.read("fit", self.format.id) == "fill":
+            whole = {"do": "set", "items": [part.id], "format": self.format.id, "values": {"fit": "letterbox"}}
+            yield Control("p-ground-fit", "", "press", "Show all of it, with that around it", whole)
         if name == "ground" and choice != "picture":
             behind = {"do": "put-behind", "item": part.id}
             yield Control("p-behind", "Put behind", "material", "a file …", behind, "media", find="cut out person")

@@ -5,6 +5,7 @@ import { note } from "../page.js";
 import { showFace } from "./bench.js";
 import { send } from "./commands.js";
 import { drawCurve } from "./curve.js";
+import { drawEases } from "./ease.js";
 import { offer } from "./look.js";
 import { gridTicks, model, moveTo, on, tell, ticks, typed } from "./model.js";
 import { fillIn, replaceFrom } from "./replace.js";
@@ -14,7 +15,7 @@ import { keepTyped, typed as keepLater } from "./typing.js";
 
 /**
  * @typedef {{command: Record<string, any>|null, param: string, sent: string, scale: number, low: number, high: number,
- *   step: number, digits: number, default: any, scoped: boolean, unit: string, moving: boolean}} Control
+ *   step: number, digits: number, default: any, scoped: boolean, unit: string, moving: boolean, plays: string}} Control
  */
 
 const bench = /** @type {HTMLElement} */ (document.getElementById("bench-details"));
@@ -33,16 +34,17 @@ const USUAL = {
   scoped: false,
   unit: "",
   moving: false,
+  plays: "",
 };
 
 /** @param {Element} part @returns {{row: HTMLElement, control: Control}|null} */
-function controlOf(part) {
+export function controlOf(part) {
   const row = /** @type {HTMLElement|null} */ (part.closest("[data-control]"));
   return row && { row, control: { ...USUAL, ...JSON.parse(row.dataset.control ?? "{}") } };
 }
 
 /** The command with a value at its place. @param {Control} control @param {unknown} value */
-function commandWith(control, value) {
+export function commandWith(control, value) {
   const command = control.command
     ? structuredClone(control.command)
     : { do: "set", items: [...model.selected], values: {}, format: model.format };
@@ -328,6 +330,11 @@ function dress() {
   groups();
   scopes();
   drawCurve();
+  drawEases(bench, (part, ease) => {
+    const holder = /** @type {HTMLElement|null} */ (part.closest("[data-points]"));
+    const { item, name, format } = JSON.parse(holder?.dataset.points ?? "{}");
+    send({ do: "set-point", item, name, format, at: gridTicks(model.time), ease });
+  });
   drawTones(bench, (part, points) => {
     const found = controlOf(part);
     if (found) send(commandWith(found.control, points));

@@ -2,6 +2,7 @@
 /** The editor's beginning: joins the parts and shows the promo where it was left. */
 
 import "./details.js";
+import "./gallery.js";
 import "./gestures.js";
 import "./keys.js";
 import "./live.js";
@@ -10,7 +11,9 @@ import "./overview.js";
 import "./panes.js";
 import "./points.js";
 import "./scrubsound.js";
+import "./maskgrips.js";
 import "./shelf.js";
+import "./shots.js";
 import "./stagedrag.js";
 import "./ties.js";
 import "./wall.js";

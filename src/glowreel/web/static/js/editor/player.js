@@ -58,7 +58,8 @@ export async function showFrame() {
       if (waits) lookAgain();
       else kept.set(shown, picture);
       if (kept.size > 90) kept.delete(/** @type {string} */ (kept.keys().next().value));
-      if (!model.playing) paint(picture);
+      // What is being tried is shown until it is let go.
+      if (!model.playing && !trying) paint(picture);
     }
   } catch {
     canvas.dataset.shown = "";
@@ -74,12 +75,12 @@ let trying = null;
 let tryingNow = false;
 
 /** Shows the frame at the playhead as a command would leave it, without carrying it out; null shows it as it is.
- * While one is being drawn, only the newest wish is kept. @param {object|null} command */
-export async function showTrial(command) {
+ * While one is being drawn, only the newest wish is kept. @param {object|null} command @param {number} [frame] */
+export async function showTrial(command, frame = model.frame) {
   const rest =
     model.selected.size && model.selected.size <= 20 ? `&rest=${[...model.selected].join(",")}` : "";
   trying = command
-    ? `${model.url}/trial.jpg?command=${encodeURIComponent(JSON.stringify(command))}&format=${model.format}&frame=${model.frame}&short=${shortSide(360)}${rest}`
+    ? `${model.url}/trial.jpg?command=${encodeURIComponent(JSON.stringify(command))}&format=${model.format}&frame=${frame}&short=${shortSide(360)}${rest}`
     : null;
   if (!command) return showFrame();
   if (tryingNow) return;

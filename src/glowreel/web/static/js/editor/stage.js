@@ -12,6 +12,8 @@ const svg = /** @type {SVGSVGElement} */ (/** @type {unknown} */ (document.getEl
 let safe = Boolean(remembered.safe);
 /** Whether places apply to this format only. */
 export const scope = { only: false };
+/** What is drawn over the frame in place of the usual outlines and grips, while something else is being edited. */
+export const overlay = { draw: /** @type {((short: number) => void)|null} */ (null) };
 /** Whether the grips of the thing selected crop it instead of sizing it. */
 export const cropping = { on: false };
 
@@ -124,6 +126,10 @@ export function handles() {
   svg.replaceChildren();
   if (model.playing) return;
   const { width, height, short } = stageSize();
+  if (overlay.draw) {
+    overlay.draw(short);
+    return;
+  }
   if (safe) {
     const [left, top, right, bottom] = currentFormat().safe;
     draw("rect", {
