@@ -60,7 +60,10 @@ class Table:
         formats = tuple(SHIPPED[f] for f in FIRST_CHOICE)
         self.promo = Promo(id="p", name="Dawn flights", formats=formats, rate=rate or Rate(num=30, den=1))
         self.promo = self.promo.changed(rate_chosen=rate is not None)
-        self.context = Context(new_id=numbered(family), media=MEDIA, designs=shipped())
+        self.context = Context(
+            new_id=numbered(family), media=MEDIA, designs=shipped(),
+            balance=lambda promo, part, like: {"exposure": 0.25 if like is None else -0.5},
+        )  # fmt: skip
         self.last: Outcome | None = None
 
     def do(self, command: Command) -> Outcome:

@@ -392,7 +392,7 @@ class Edits(RuleBasedStateMachine):
             if n % 3 == 0:
                 self.do(c.RemoveEffect(item=thing, effect=effect.id))
 
-    @rule(n=pick, other_n=pick, at=times, which=st.integers(0, 13))
+    @rule(n=pick, other_n=pick, at=times, which=st.integers(0, 15))
     def arranging(self, n: int, other_n: int, at: int, which: int) -> None:
         few = (self.item(n), self.item(other_n), self.item(n + other_n))
         wide = {"items": few, "format": "wide", "only": n % 2 == 0}
@@ -409,6 +409,8 @@ class Edits(RuleBasedStateMachine):
             only=n % 2 == 0),
             c.PunchIn(clip=self.clip(n), at=at, toward=(0.2, 0.8) if n % 2 else None),
             c.PutBehind(item=self.clip(n), media="still" if n % 2 else "field"),
+            c.AddAdjustment(at=at, scene=self.a_scene(n) if n % 3 == 0 else None, whole=n % 5 == 0),
+            c.Balance(items=(self.clip(n),), like=self.clip(other_n) if n % 2 else None),
             c.Stagger(items=few, by=at),
             c.PushOver(item=self.item(n), at=at),
             c.SetTransition(after=self.item(n), kind="iris"),

@@ -136,7 +136,8 @@ GONE = [
     c.ToMain(item="gone"), c.PutBehind(item="gone", media="ridge"), c.FrameClip(item="gone", format="wide", x=0, y=0,
     width=1, height=1),
     c.PanZoom(items=("gone",), preset="push-in"), c.PunchIn(clip="gone", at=S),
-    c.PushOver(item="gone", at=S), c.Stagger(items=("gone",), by=S),
+    c.PushOver(item="gone", at=S), c.AddAdjustment(scene="gone"), c.Balance(items=("gone",)),
+    c.Stagger(items=("gone",), by=S),
 ]  # fmt: skip
 
 

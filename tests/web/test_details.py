@@ -53,7 +53,7 @@ def sent(control: Control) -> dict[str, Any]:
         "tones": [[0, 0.1], [1, 0.9]],
         "material": "basket",
     }
-    if control.kind in ("choice", "switches"):
+    if control.kind in ("choice", "switches", "gallery", "chips"):
         value = next(v for v, _ in reversed(control.choices) if v != control.value)
     elif control.kind == "number":
         number = (control.low + control.high) / 2 if control.value == "curve" else float(control.value)

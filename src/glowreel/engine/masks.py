@@ -24,8 +24,9 @@ BLEND_MODES: dict[str, Any] = {
     "darken": skia.BlendMode.kDarken,
     "difference": skia.BlendMode.kDifference,
     "colour": skia.BlendMode.kColor,
+    "erase": skia.BlendMode.kDstOut,
 }
-"""By the names of `core.vocabulary.BLENDS`."""
+"""By the names of `core.vocabulary.BLENDS`; and one that takes away what it covers."""
 
 
 class _SkiaPen(BasePen):

@@ -10,6 +10,7 @@ from sqlalchemy import literal, select, union_all
 from sqlalchemy.orm import Session, defer
 
 from glowreel.core.commands import Command, Context, Outcome, apply
+from glowreel.core.commands.base import Balancing
 from glowreel.core.commands.roles import named
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
@@ -157,6 +158,7 @@ def edit(
     command: Command,
     seen: int | None = None,
     press: str | None = None,
+    balance: Balancing | None = None,
 ) -> tuple[Opened, Outcome]:
     """Carries out a command on the newest document and keeps the outcome as a revision.
 
@@ -173,6 +175,8 @@ def edit(
         return opened(session, row), Outcome(promo, done)
     media = team_media(session, actor, named_media(command))
     context = Context(new_id=lambda prefix: new_key(prefix), media=media, designs=shipped_designs(), measure=measure)
+    if balance is not None:
+        context = replace(context, balance=balance)
     outcome = apply(promo, command, context)
     if seen is not None and seen != row.head_id:
         outcome = _with_warning(session, row, promo, command, seen, outcome)

@@ -9,7 +9,9 @@ from typing import Annotated, Any, get_args
 
 from pydantic import Field, TypeAdapter, ValidationError
 
+from glowreel.core.commands.adjustment import AddAdjustment
 from glowreel.core.commands.arrange import AlignItems, OrderItems, SizeItems, SpreadItems
+from glowreel.core.commands.balance import Balance
 from glowreel.core.commands.base import Command, Context, Outcome
 from glowreel.core.commands.camera import FrameClip, PanZoom, PunchIn
 from glowreel.core.commands.clips import InsertClips, InsertFiller, MoveClips
@@ -58,7 +60,7 @@ AnyCommand = (
     | AlignItems | SpreadItems | SizeItems | OrderItems | ToLayer | ToMain | PanZoom | FrameClip | PunchIn
     | Stagger | SetGround | PutBehind | AddEffect | MoveEffect | RemoveEffect | AddDesign | FillPicture
     | MarkSlot | UnmarkSlot | FillSlot
-    | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
+    | AddAdjustment | Balance | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
     | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack | SetBus
     | RenameScene | BreakScene | JoinScene | MoveScene | InsertScene | RemoveScene | SetSceneLength
@@ -68,6 +70,7 @@ ALL: tuple[type[Command], ...] = get_args(AnyCommand)
 
 __all__ = [
     "ALL",
+    "AddAdjustment",
     "AddDesign",
     "AddEffect",
     "AddFormat",
@@ -78,6 +81,7 @@ __all__ = [
     "AddWords",
     "AlignItems",
     "AttachSound",
+    "Balance",
     "BreakScene",
     "CloseGap",
     "Command",

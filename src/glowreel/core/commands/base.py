@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 
 from pydantic import BaseModel, ConfigDict
 
 from glowreel.core.design import Design
 from glowreel.core.document import Part, Promo
-from glowreel.core.errors import Missing
+from glowreel.core.errors import Missing, Refusal
 from glowreel.core.layout import Measure
 from glowreel.core.media import Media
 from glowreel.core.time import seconds
@@ -22,15 +22,25 @@ def _unmeasured(words: Words, size: float, wrap: float) -> tuple[float, float]:
     return wrap, size * words.line
 
 
+def _unseen(promo: Promo, part: Part, like: Part | None) -> Mapping[str, float]:
+    """Where nobody can look at pictures, nothing is said of them."""
+    raise Refusal("unseen", "Its picture cannot be looked at here.", "Do it in the editor.")
+
+
+Balancing = Callable[[Promo, Part, Part | None], Mapping[str, float]]
+"""Looks at the picture of a part, and of one that it is to be like, and says with which colour values it is."""
+
+
 @dataclass(frozen=True)
 class Context:
-    """What a command may need from outside: fresh identifiers, the facts of the team's media, designs, and how
-    large words are."""
+    """What a command may need from outside: fresh identifiers, the facts of the team's media, designs, how large words
+    are, and what balances a picture."""
 
     new_id: NewId
     media: Mapping[str, Media] = field(default_factory=dict)
     designs: Mapping[str, Design] = field(default_factory=dict)
     measure: Measure = _unmeasured
+    balance: Balancing = _unseen
 
     def find(self, media_id: str) -> Media:
         if media_id not in self.media:

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from glowreel.core.content.kind import Drawn, Kind
 from glowreel.core.content.seen import Seen
 from glowreel.core.formats import CANON
 from glowreel.core.layout import placed, wrap_width
-from glowreel.core.recipe.model import DrawWords
+from glowreel.core.recipe.model import Composite, DrawWords, Fill
 from glowreel.core.words import Words
 
 if TYPE_CHECKING:
@@ -28,7 +29,13 @@ def _draws(seen: Seen) -> Drawn:
     place, words = seen.place, words_of(seen)
     size, wrap = place.size * CANON, wrap_width(place, seen.format)
     box = placed(place, seen.format, *seen.measure(words, size, wrap))
-    return Drawn((DrawWords(words, size, wrap, box),), box, place.turn)
+    if not seen("sheet"):
+        return Drawn((DrawWords(words, size, wrap, box),), box, place.turn)
+    # A sheet over the whole frame, out of which the letters are cut: what lies behind is seen through them.
+    bare = replace(words, box="", shadow=0.0)
+    middle = (box.x + box.width / 2, box.y + box.height / 2)
+    letters = Composite((DrawWords(bare, size, wrap, box),), turn=place.turn, about=middle, blend="erase")
+    return Drawn((Composite((Fill(seen.colour("sheet")), letters), apart=True),), box)
 
 
 def _called(part: Part, media: Media | None) -> str:

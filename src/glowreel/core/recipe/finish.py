@@ -62,6 +62,20 @@ def finished(seen: Seen, ops: tuple[Op, ...], box: Box) -> tuple[Op, ...]:
     return (Composite(ops, effects=edges, region=box),) if edges else ops
 
 
+def adjusted(seen: Seen, ops: list[Op]) -> list[Op]:
+    """What lies behind an adjustment, with all of that done to it; where it is seen only in part, or through a shape,
+    over what it was."""
+    names, box = said(seen) & _ALL, Box(0, 0, *seen.format.canon)
+    kinds = [effect for effect in seen.part.effects if not EFFECTS[effect.kind].earlier]
+    applied = (*_colour(seen, names & _COLOUR), *(_applied(seen, effect) for effect in kinds))
+    opacity = round(seen("opacity"), 6)
+    if not applied or not ops or opacity <= 0:
+        return ops
+    masks = _masks(seen, box) if names & _MASK else ()
+    done = Composite(tuple(ops), opacity, effects=applied, masks=masks, region=box)
+    return [done] if opacity >= 1 and not masks else [*ops, done]
+
+
 def _applied(seen: Seen, effect: Effect) -> Applied:
     """An effect with its parameters as they are at the moment, roles filled in."""
     kind = EFFECTS[effect.kind]

@@ -12,7 +12,7 @@ from glowreel.core.errors import Missing
 from glowreel.core.formats import CANON, Format
 from glowreel.core.layout import Box, Measure
 from glowreel.core.properties.curve import eased
-from glowreel.core.recipe.finish import finished, said
+from glowreel.core.recipe.finish import adjusted, finished, said
 from glowreel.core.recipe.ground import ground_ops
 from glowreel.core.recipe.model import Composite, DrawGradient, DrawPicture, DrawWords, Fill, FrameRecipe, Op
 from glowreel.core.recipe.motions import RISE, moved, stayed
@@ -39,7 +39,13 @@ def frame_recipe(
     index = timeline(promo)
     ops: list[Op] = [Fill(promo.background), *_main_ops(promo, format, time, measure)]
     for track in reversed(promo.layers):
-        if not track.hidden and time < max(index.length, 1):
+        if track.hidden or time >= max(index.length, 1):
+            continue
+        over = next((i for i in track.items if "adjusts" in i.content.traits and time in index.item_span(i)), None)
+        if over is not None:
+            seen = Seen(promo, over, format, over.into + time - index.item_span(over).start, measure)
+            ops = adjusted(seen, ops) if seen("shown") else ops
+        else:
             ops += _track_ops(promo, format, track, measure, time, at_rest)
     width, height = format.canon
     return FrameRecipe(width, height, tuple(without_hidden(ops, width, height)))
@@ -275,7 +281,8 @@ def _covers(op: Op, width: float, height: float) -> bool:
         covers = op.opaque and not op.turn and box.x <= 1e-6 and box.y <= 1e-6
         return covers and box.x + box.width >= width - 1e-6 and box.y + box.height >= height - 1e-6
     if isinstance(op, Composite):
-        still = not (op.dx or op.dy or op.turn or op.masks or op.window) and op.blend == "normal"
+        # In what is mixed by itself, a later part may take away what an earlier one covers.
+        still = not (op.dx or op.dy or op.turn or op.masks or op.window or op.apart) and op.blend == "normal"
         still = still and op.scale == op.wide == op.high == 1
         return still and any(_covers(inner, width, height) for inner in op.ops)
     return False

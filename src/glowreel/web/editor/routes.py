@@ -21,7 +21,7 @@ from glowreel.services.access import authorise
 from glowreel.services.promos import Opened
 from glowreel.store.models import PromoRow
 from glowreel.web.editor.view import View
-from glowreel.web.extensions import actor, hand_to_live, pressed_once, transaction
+from glowreel.web.extensions import actor, hand_to_live, pressed_once, the_preview, transaction
 
 blueprint = Blueprint("editor", __name__, template_folder="templates")
 
@@ -82,7 +82,7 @@ def edit(promo_id: str) -> str:
     sent = request.form.get("press", "")
     press = sent if re.fullmatch(r"[\w-]{8,40}", sent, re.ASCII) else None
     with transaction() as work:
-        opened, outcome = promos.edit(work.session, promo_id, actor(), command, revision, press)
+        opened, outcome = promos.edit(work.session, promo_id, actor(), command, revision, press, the_preview().balance)
         strips = promos.strips(work.session, actor(), opened.promo)
         if needs(opened.promo) and (opened.before is None or needs(opened.before.promo) != needs(opened.promo)):
             needed.begin(work, opened.promo, actor())

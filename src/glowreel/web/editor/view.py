@@ -38,6 +38,7 @@ ICONS = {
     "filler": "square",
     "words": "type",
     "design": "layout-text-window",
+    "adjustment": "sliders",
     "picture": "image",
     "sound": "music-note",
 }

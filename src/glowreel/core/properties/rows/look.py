@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from glowreel.core.properties.row import Property
-from glowreel.core.properties.rows.shared import LAID, PLACED, SEEN, WORDS, share
+from glowreel.core.properties.rows.shared import LAID, PLACED, SEEN, SHOWN_THROUGH, WORDS, share
 from glowreel.core.vocabulary import BLENDS
 
 ROWS = (
     Property("shown", "Shown", "whether it is seen at all", "flag", True, SEEN, "look", per_format=True,
              switched=("shown", "hidden"), verbs=("Showed", "Hid"), find="hide visible"),
-    share("opacity", "Opacity", "how much of it is seen; the rest is what lies behind", 1.0, LAID, group="look",
+    share("opacity", "Opacity", "how much of it is seen; the rest is what lies behind", 1.0, SHOWN_THROUGH,
+          group="look",
           over_time=True, look=True, find="see-through"),
     Property("blend", "Blend", "how its colours are mixed with what lies behind", "choice", "normal", PLACED, "look",
              per_format=True, look=True, control="choice", choices=tuple((n, n.replace("-", " ")) for n in BLENDS),

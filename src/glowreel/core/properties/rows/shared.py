@@ -10,6 +10,9 @@ PLACED, FRAMED, WORDS = frozenset({"placed"}), frozenset({"framed"}), frozenset(
 SEEN, HEARD, SOUND = frozenset({"seen"}), frozenset({"heard"}), frozenset({"sound"})
 PICTURED, LOOSE = frozenset({"pictured"}), frozenset({"loose"})
 LAID = PLACED | FRAMED
+ADJUSTS = frozenset({"adjusts"})
+"""What is done to all that lies behind, instead of being a picture."""
+GRADED, SHOWN_THROUGH = PICTURED | ADJUSTS, LAID | ADJUSTS
 """Everything that has a box of its own in the frame: layers, and the pictures of the main track."""
 AT_LEAST = 0.0050001
 """A hair over half a hundredth: smaller things are not seen."""

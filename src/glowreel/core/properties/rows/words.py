@@ -32,6 +32,9 @@ ROWS = (
              per_format=True, look=True, choices_of=_weights, control="choice", find="bold light"),
     Property("colour", "Colour", "the colour of its letters", "colour", "#FFFFFF", WORDS, "what", per_format=True,
              over_time=True, look=True),
+    Property("sheet", "Cut out of", "a sheet of this colour over the whole frame: what lies behind is seen only through"
+             " the letters", "colour", "", WORDS, "what", empty=True, per_format=True, look=True,
+             find="mask through letters knockout footage behind"),
     Property("align", "Align", "to which side its lines keep", "choice", "left", WORDS, "what", per_format=True,
              look=True, choices=_SIDES, control="switches",
              icons={"left": "text-left", "centre": "text-center", "right": "text-right"}),

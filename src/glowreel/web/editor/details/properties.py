@@ -45,6 +45,7 @@ class Details:
             found["time"] += timing(self.promo, self.parts[0])
             found["what"] += self._fields(self.parts[0])
             found["framing"] += self._camera(self.parts[0])
+            found["colour"] += self._balance(self.parts[0])
             for name in ("mask", "ground"):
                 found[name] += self._beside(self.parts[0], name)
         elif all("placed" in part.content.traits for part in self.parts):
@@ -69,6 +70,18 @@ class Details:
         control = Control("p-add-effect", "Put on", "gallery", "", command, "effect", choices=choices,
                           find=" ".join(EFFECTS), plays="here")  # fmt: skip
         yield Group("effects", "Effects", (control,), any(part.effects for part in self.parts))
+
+    def _balance(self, part: Part) -> Iterable[Control]:
+        """Light and colour by what is seen in the picture."""
+        if part.source is None or "pictured" not in part.content.traits:
+            return
+        command = {"do": "balance", "items": [part.id], "format": self.format.id}
+        yield Control("p-balance", "By what is seen", "press", "Balance it", command, find="automatic auto white")
+        others = [clip for clip in self.promo.clips if clip.source is not None and clip.id != part.id]
+        if others:
+            choices = tuple((clip.id, clip.name or "Filler") for clip in others)
+            yield Control("p-match", "Match it with", "choice", "", {**command, "like": ""}, "like", choices=choices,
+                          placeholder="a clip …", find="match colour same shot")  # fmt: skip
 
     def _apart(self) -> int:
         """How much later each comes than the one before, in ticks."""

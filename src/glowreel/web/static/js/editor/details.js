@@ -321,6 +321,13 @@ function search(word) {
   if (leaving) groups();
 }
 
+/** Opens a group and brings it into sight, as soon as Details show what is selected. @param {string} name */
+export function openGroup(name) {
+  open[name] = true;
+  wanted = name;
+}
+let wanted = "";
+
 function scopes() {
   bench.querySelector("#for-all")?.setAttribute("aria-pressed", String(!scope.only));
   bench.querySelector("#for-one")?.setAttribute("aria-pressed", String(scope.only));
@@ -340,6 +347,13 @@ function dress() {
     if (found) send(commandWith(found.control, points));
   });
   offer();
+  if (wanted) {
+    const group = bench.querySelector(`[data-group="${wanted}"]`);
+    if (group) {
+      group.scrollIntoView({ block: "start" });
+      wanted = "";
+    }
+  }
   tell("dressed");
 }
 

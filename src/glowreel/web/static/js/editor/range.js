@@ -56,6 +56,12 @@ function paint() {
 
 document.getElementById("range-cut")?.addEventListener("click", () => removeRange("cut"));
 document.getElementById("range-stays")?.addEventListener("click", () => removeRange("stays"));
+document.getElementById("range-adjust")?.addEventListener("click", async () => {
+  const { start, end } = model.range;
+  if (start === null || end === null) return;
+  if (await send({ do: "add-adjustment", at: gridTicks(start), length: gridTicks(end - start) }))
+    clearRange();
+});
 document.getElementById("range-clear")?.addEventListener("click", clearRange);
 on("range", paint);
 on("laid", paint);

@@ -67,6 +67,11 @@ function changing(scene) {
       run: () => copyScene(scene.id),
     },
     {
+      label: "Adjust its colours and effects …",
+      icon: "sliders",
+      run: () => send({ do: "add-adjustment", scene: scene.id }),
+    },
+    {
       label: "Break it at the playhead",
       icon: "signpost-split",
       keys: "Shift M",

@@ -159,6 +159,9 @@ export async function addWords() {
   }
 }
 document
+  .getElementById("add-adjustment")
+  ?.addEventListener("click", () => send({ do: "add-adjustment", at: gridTicks(model.time) }));
+document
   .getElementById("add-filler")
   ?.addEventListener("click", () => send({ do: "insert-filler", at: gridTicks(model.time) }));
 

@@ -3,6 +3,7 @@
 
 import { paste, somethingCopied } from "./clipboard.js";
 import { send } from "./commands.js";
+import { openGroup } from "./details.js";
 import { openMenu } from "./menu.js";
 import { gridTicks, model, select } from "./model.js";
 import { chooseScene } from "./scenesheet.js";
@@ -39,6 +40,19 @@ export function trackMenu(beside, id, gain, point) {
         icon: "check2-square",
         run: () => select(track.rows.map((row) => row.id)),
       },
+      ...(track.kind === "layer"
+        ? [
+            {
+              label: "Effects for all on it …",
+              icon: "stars",
+              off: track.locked || !track.rows.length,
+              run: () => {
+                select(track.rows.map((row) => row.id));
+                openGroup("effects");
+              },
+            },
+          ]
+        : []),
       {
         label: "Close all its gaps",
         icon: "arrows-collapse-vertical",
