@@ -4,7 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+import av
 from av.video.reformatter import ColorRange, Colorspace, Interpolation, VideoReformatter
+
+from glowreel.engine.hdr import toned, wide
+from glowreel.engine.reading import has_alpha
 
 BT709 = int(Colorspace.ITU709)
 _NAMED = {
@@ -45,6 +49,8 @@ def convert(
 
     Without scaling, POINT is exact for luma and several times faster than the other kinds.
     """
+    if wide(frame) and not has_alpha(frame.format.name):
+        return _toned(reformatter, frame, form, width, height, how, threads)
     rgb_in = frame.format.name.startswith(RGB_FORMATS)
     return reformatter.reformat(
         frame,
@@ -58,3 +64,20 @@ def convert(
         interpolation=int(how),
         threads=threads,
     )
+
+
+def _toned(
+    reformatter: VideoReformatter, frame: Any, form: str, width: int | None, height: int | None, how: Interpolation,
+    threads: int,
+) -> Any:  # fmt: skip
+    """The same for what has more brightness or other colours than BT.709."""
+    deep = reformatter.reformat(
+        frame, width=width, height=height, format="rgb48le", src_colorspace=matrix_of(frame), dst_colorspace=BT709,
+        src_color_range=int(ColorRange.JPEG if is_full_range(frame) else ColorRange.MPEG),
+        dst_color_range=int(ColorRange.JPEG), interpolation=int(how), threads=threads,
+    )  # fmt: skip
+    stored: Any = deep.to_ndarray(format="rgb48le")
+    pixels = toned(stored, int(frame.color_trc), int(frame.color_primaries))
+    made = av.VideoFrame.from_ndarray(pixels, format="bgra")
+    made.pts, made.time_base = frame.pts, frame.time_base
+    return made if form == "bgra" else convert(reformatter, made, form, threads=threads)

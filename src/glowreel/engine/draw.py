@@ -31,6 +31,7 @@ from glowreel.engine.masks import path_of
 from glowreel.engine.mattes import cut_by, fitted
 from glowreel.engine.memory import Cache, process
 from glowreel.engine.sources import Sources, image_of
+from glowreel.engine.steady import steadied
 from glowreel.engine.stills import Stills
 from glowreel.engine.typesetting import colour, draw_words
 
@@ -226,11 +227,13 @@ class Canvas:
                 cut_out(self._cut(self._sources.photo(op.source, width, height), op), op), box, op, opaque=False
             )
             return
-        reader = self._sources.footage(op.source, "+" * self._uses[op.source])
+        use = "+" * self._uses[op.source]
+        more = self._sources.between(op.between, use) if op.between is not None else None
+        reader = more or self._sources.footage(op.source, use)
         self._uses[op.source] += 1
         if isinstance(reader, Footage):
             whole = reader.bgra(reader.frame(op.at), width, height)
-            made = self._cut(whole, op)
+            made = self._held_still(self._cut(whole, op), op)
             placed = self._enlarged(cut_out(made, op), box, op.turn)
             self._stamp(*placed, op, opaque=made is whole and not reader.clear)
         else:
@@ -245,6 +248,11 @@ class Canvas:
         if matte is None:
             return pixels
         return cut_by(pixels, fitted(matte, op.matte, pixels.shape[1], pixels.shape[0]))
+
+    def _held_still(self, pixels: Pixels, op: DrawPicture) -> Pixels:
+        """A frame without the shaking of the camera, where that is known."""
+        path = self._sources.path(op.steady.need) if op.steady is not None else None
+        return pixels if path is None or op.steady is None else steadied(pixels, path, op.at, op.steady.amount)
 
     @part()
     def _enlarged(self, pixels: Pixels, box: Box, turn: float) -> tuple[Pixels, Box]:

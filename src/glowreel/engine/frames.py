@@ -12,6 +12,7 @@ from glowreel.engine.colour import BT709, convert, is_full_range, matrix_of
 from glowreel.engine.draw import Canvas, scale_of
 from glowreel.engine.effects.planes import PLANAR
 from glowreel.engine.footage import Footage
+from glowreel.engine.hdr import wide
 from glowreel.engine.memory import Cache, process
 from glowreel.engine.overlay import Overlay, can_lie_over, copied, lay_over, overlay_of, planes_of, reach
 from glowreel.engine.sources import Sources
@@ -80,14 +81,22 @@ class FrameMaker:
             return None
         scale = scale_of(recipe, self.width, self.height)
         fits = abs(op.box.width * scale - self.width) < 1 and abs(op.box.height * scale - self.height) < 1
-        whole = not (op.still or op.turn or op.crop or op.matte or op.flip != (False, False)) and op.opacity >= 1
+        whole = (
+            not (op.still or op.turn or op.crop or op.matte or op.between or op.steady or op.flip != (False, False))
+            and op.opacity >= 1
+        )
         if not whole or not fits or abs(op.box.x) > 0.01 or abs(op.box.y) > 0.01:
             return None
         reader = self._sources.footage(op.source)
         if not isinstance(reader, Footage) or reader.clear:
             return None
         frame = reader.frame(op.at)
-        plain = frame.format.name == "yuv420p" and matrix_of(frame) == BT709 and not is_full_range(frame)
+        plain = (
+            frame.format.name == "yuv420p"
+            and matrix_of(frame) == BT709
+            and not is_full_range(frame)
+            and not wide(frame)
+        )
         if not plain or (frame.width, frame.height) != (self.width, self.height) or reader.turned:
             return None
         if effects:

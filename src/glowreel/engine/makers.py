@@ -16,8 +16,10 @@ from typing import Any
 import orjson
 
 from glowreel.core.derived import Need
+from glowreel.engine.between import make_between
 from glowreel.engine.loudness import measure_loudness
 from glowreel.engine.mattes import make_people
+from glowreel.engine.steady import make_steady
 
 Facts = dict[str, Any]
 Share = Callable[[float], None]
@@ -72,6 +74,16 @@ MAKERS: dict[str, Maker] = {
             material.original, material.kind, settings, folder / "matte", tell
         ),
         files=("matte",),
+    ),
+    "steady": Maker(
+        "how the camera moved, so that shaking is taken out", "footage",
+        lambda material, settings, folder, tell: make_steady(material.original, folder / "path", tell),
+        files=("path",),
+    ),
+    "flow": Maker(
+        "four times as many frames, for slow motion: those between were made by following what moves", "footage",
+        lambda material, settings, folder, tell: make_between(material.original, folder / "between", tell),
+        files=("between",),
     ),
     "loudness": Maker(
         "how loud it is: integrated loudness, range and true peak (ITU-R BS.1770)", "footage with sound, sound",

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import io
 from pathlib import Path
 
 import numpy as np
 import pillow_heif
-from PIL import Image, ImageOps
+from PIL import Image, ImageCms, ImageOps
 
 from glowreel.core.errors import BadMedia
 from glowreel.core.time import TICKS_PER_SECOND
@@ -30,6 +31,20 @@ def premultiplied(image: Image.Image) -> Pixels:
     return bgra
 
 
+def plain_colours(image: Image.Image) -> Image.Image:
+    """An image in the colours of sRGB, where it says that it has others; as it is where what it says cannot be read."""
+    profile = image.info.get("icc_profile")
+    if not profile or image.mode not in ("RGB", "RGBA", "CMYK", "L"):
+        return image
+    mode = "RGBA" if image.mode == "RGBA" else "RGB"
+    try:
+        own = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+        made = ImageCms.profileToProfile(image, own, ImageCms.createProfile("sRGB"), outputMode=mode)
+    except (ImageCms.PyCMSError, OSError, ValueError):
+        return image
+    return made if made is not None else image
+
+
 def load_photo(path: Path, side: int = WORK_SIDE) -> Pixels:
     """A photo upright by its EXIF flag, no larger than `side`. Raises `BadMedia`."""
     try:
@@ -37,7 +52,7 @@ def load_photo(path: Path, side: int = WORK_SIDE) -> Pixels:
             image.draft("RGB", (side, side))
             upright = ImageOps.exif_transpose(image)
             upright.thumbnail((side, side), Image.Resampling.LANCZOS)
-            return premultiplied(upright)
+            return premultiplied(plain_colours(upright))
     except Image.DecompressionBombError as error:
         raise BadMedia("too-large", f"{path.name} has more than {MAX_PIXELS // 10**6} million pixels.") from error
     except (OSError, ValueError, SyntaxError) as error:

@@ -62,6 +62,7 @@ class Sources:
         self._images: Cache[Pixels] = Cache(budget)
         self._sounds: OrderedDict[str, npt.NDArray[np.int16]] = OrderedDict()
         self._stretches: OrderedDict[object, Stretch] = OrderedDict()
+        self._paths: OrderedDict[Need, npt.NDArray[np.float32]] = OrderedDict()
 
     def again(self) -> Sources:
         """Readers of the same library for another thread."""
@@ -73,6 +74,7 @@ class Sources:
         self._images.clear()
         self._sounds.clear()
         self._stretches.clear()
+        self._paths.clear()
 
     def footage(self, source: str, use: str = "") -> Footage | Animation:
         """An open reader. `use` keeps two uses of one file apart, so that neither makes the other seek."""
@@ -128,6 +130,32 @@ class Sources:
         plane = reader.frame(at).planes[0]
         grey: Pixels = np.frombuffer(plane, np.uint8).reshape(plane.height, plane.line_size)[:, : plane.width]
         return grey
+
+    def between(self, need: Need, use: str = "") -> Footage | None:
+        """A reader of the film with more frames that was made of a source; None where it is not made yet."""
+        key = f"{need.source}{need.maker}{use}"
+        reader = self._open.get(key)
+        if reader is None:
+            try:
+                reader = Footage(self._library.made(need, "between"), self._threads)
+            except Missing:
+                return None
+        self._open.put(key, reader, READER_BYTES + reader.nbytes)
+        assert isinstance(reader, Footage)
+        return reader
+
+    def path(self, need: Need) -> npt.NDArray[np.float32] | None:
+        """How the camera moved in a source (see `engine.steady`); None where it is not found yet."""
+        known = self._paths.get(need)
+        if known is None:
+            try:
+                known = np.load(self._library.made(need, "path"), allow_pickle=False)
+            except Missing:
+                return None
+            self._paths[need] = known
+            if len(self._paths) > MAX_SOUNDS:
+                self._paths.popitem(last=False)
+        return known
 
     def sound(self, source: str) -> npt.NDArray[np.int16]:
         """All samples of a source, shape (n, 2), mapped and not read until used."""

@@ -32,6 +32,7 @@ from glowreel.core.words import Words
 from glowreel.engine.balance import balanced
 from glowreel.engine.draw import Canvas, TooSlow
 from glowreel.engine.drawing import digest as drawing
+from glowreel.engine.makers import MAKERS
 from glowreel.engine.mix import mix, to_pcm
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import encode
@@ -110,7 +111,8 @@ class Preview:
 
         def there(need: Need) -> bool:
             try:
-                self._library.made(need, "matte")
+                for name in MAKERS[need.maker].files:
+                    self._library.made(need, name)
             except Missing:
                 return False
             return True

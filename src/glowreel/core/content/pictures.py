@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from glowreel.core.content.kind import Drawn, Kind
@@ -9,7 +10,7 @@ from glowreel.core.content.seen import Seen
 from glowreel.core.derived import Need
 from glowreel.core.layout import Box, framed, picture_size, placed
 from glowreel.core.media import Media
-from glowreel.core.recipe.model import DrawPicture, Matte
+from glowreel.core.recipe.model import DrawPicture, Matte, Steady
 from glowreel.core.source import Source
 from glowreel.core.time import TICKS_PER_SECOND
 
@@ -60,10 +61,31 @@ def _picture(seen: Seen, media: Media, at: int, box: Box, crop: tuple[float, flo
     if seen("cutout") == "people":
         need = Need(media.hash, "people")
         matte = Matte(need, seen("cut_grow"), seen("cut_soft"), seen("cut_largest"))
+    steady = seen("steady") if not media.still else 0.0
     return DrawPicture(
         media.hash, media.still, at, box, not media.alpha and seen("cutout") == "none",
         crop=crop if any(crop) else None, flip=flip, matte=matte,
+        steady=Steady(Need(media.hash, "steady"), round(steady, 6)) if steady > 0 else None,
     )  # fmt: skip
+
+
+def _pictures(
+    seen: Seen, media: Media, source: Source, box: Box, crop: tuple[float, float, float, float]
+) -> tuple[DrawPicture, ...]:
+    """What of a picture is on show at the moment: mostly one frame of it; of slowed footage what lies between two."""
+    shown = _picture(seen, media, source_frame(media, source, seen.moment), box, crop)
+    how = seen("between")
+    if how == "nearest" or media.rate is None or source.speed is None or media.still:
+        return (shown,)
+    exact = min(max(0, source.shown(seen.moment)), max(0, media.length - 1))
+    if how == "flow":
+        return (replace(shown, at=exact, between=Need(media.hash, "flow")),)
+    begin = media.rate.frame_start(media.rate.frame_floor(exact))
+    after = media.rate.frame_start(media.rate.frame_floor(exact) + 1)
+    share = round((exact - begin) / (after - begin), 3)
+    if after >= media.length or share <= 0:
+        return (replace(shown, at=begin),)
+    return replace(shown, at=begin), replace(shown, at=after, opacity=share)
 
 
 def _draws_clip(seen: Seen) -> Drawn | None:
@@ -73,8 +95,7 @@ def _draws_clip(seen: Seen) -> Drawn | None:
     left, top, right, bottom = crop = crop_of(seen)
     width, height = media.width * (1 - left - right), media.height * (1 - top - bottom)
     box = framed(seen.framing, seen.format, width, height)
-    at = source_frame(media, source, seen.moment)
-    return Drawn((_picture(seen, media, at, box, crop),), box, seen("turn"))
+    return Drawn(_pictures(seen, media, source, box, crop), box, seen("turn"))
 
 
 def _draws_layer(seen: Seen) -> Drawn | None:
@@ -86,8 +107,7 @@ def _draws_layer(seen: Seen) -> Drawn | None:
     width, height = picture_size(place, media.width, media.height)
     width, height = width * (1 - left - right) * seen("stretch"), height * (1 - top - bottom)
     box = placed(place, seen.format, width, height)
-    at = source_frame(media, source, seen.moment)
-    return Drawn((_picture(seen, media, at, box, crop),), box, place.turn)
+    return Drawn(_pictures(seen, media, source, box, crop), box, place.turn)
 
 
 FOOTAGE = Kind(

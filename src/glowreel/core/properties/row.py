@@ -22,7 +22,8 @@ class Property:
     the piece with that end keeps it when the part is cut. `look` says that it goes along when a look is copied.
     `choices_of` gives choices that depend on other values of the part, which it is given a reader of. `control` names
     a control of its own where the one of its kind would not do. `needs` names the makers of what has to be known of the
-    file where it is set, or is set to their name (see `core.derived`). It has a meaning only `beside` another property
+    file where it is set, or is set to their name (see `core.derived`). With `runs`, it has a meaning only for material
+    that runs. It has a meaning only `beside` another property
     that is not as the table has it, and, where choices are given, has one of those: then alone it is shown in Details.
     """
 
@@ -57,6 +58,7 @@ class Property:
     choices_of: Callable[[Callable[[str], Any]], Choices] | None = None
     hint: str = ""
     needs: str = ""
+    runs: bool = False
     beside: str = ""
     choices_beside: frozenset[Any] = frozenset()
     find: str = ""

@@ -3,7 +3,19 @@
 from __future__ import annotations
 
 from glowreel.core.properties.row import Property
-from glowreel.core.properties.rows import colour, cutout, edge, ground, look, mask, motion, place, sound, words
+from glowreel.core.properties.rows import (
+    colour,
+    cutout,
+    edge,
+    ground,
+    look,
+    mask,
+    motion,
+    place,
+    running,
+    sound,
+    words,
+)
 from glowreel.core.properties.rows.sound import BUSES
 
 GROUPS: dict[str, str] = {
@@ -17,7 +29,7 @@ SHUT = frozenset({"cutout", "mask", "edge", "colour", "ground"})
 
 ROWS = (
     *words.ROWS, *place.ROWS, *look.ROWS, *cutout.ROWS, *mask.ROWS, *edge.ROWS, *colour.ROWS, *ground.ROWS,
-    *motion.ROWS, *sound.ROWS,
+    *motion.ROWS, *sound.ROWS, *running.ROWS,
 )  # fmt: skip
 PROPERTIES: dict[str, Property] = {row.name: row for row in ROWS}
 """Every property by its name, in the order of Details."""

@@ -33,12 +33,21 @@ class Matte:
 
 
 @dataclass(frozen=True, slots=True)
+class Steady:
+    """How shaky footage is held still: by the path that a maker found, by a share of it."""
+
+    need: Need
+    amount: float
+
+
+@dataclass(frozen=True, slots=True)
 class DrawPicture:
     """A frame of a source, or a photo, stretched to `box`, turned about its middle. `at` is source time in ticks.
 
     `crop` is what is cut off first, as shares of the whole: left, top, right, bottom; `flip` says whether it is
     mirrored from left to right and from top to bottom, after that. With a `matte`, only what that shows is seen; where
-    it is not made yet, all of it.
+    it is not made yet, all of it. With `between`, frames come from what a maker made of the source, which has more of
+    them; with `steady`, they are moved so that they stand still. Both have no effect as long as that is not made.
     """
 
     source: str
@@ -51,6 +60,8 @@ class DrawPicture:
     crop: tuple[float, float, float, float] | None = None
     flip: tuple[bool, bool] = (False, False)
     matte: Matte | None = None
+    between: Need | None = None
+    steady: Steady | None = None
 
 
 @dataclass(frozen=True, slots=True)

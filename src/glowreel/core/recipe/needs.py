@@ -19,7 +19,7 @@ def needs_of(promo: Promo, part: Part) -> Iterator[Need]:
         return
     for name, row in NEEDING.items():
         # What is not said is at its default, which needs nothing.
-        if name in part.values and ("heard" not in row.of or media.sounding):
+        if name in part.values and ("heard" not in row.of or media.sounding) and not (row.runs and media.still):
             maker = needed_maker(row, part.read(name))
             if maker:
                 yield Need(media.hash, maker)
@@ -44,8 +44,9 @@ def named_in(recipe: FrameRecipe) -> set[Need]:
     found: set[Need] = set()
 
     def look(op: Op) -> None:
-        if isinstance(op, DrawPicture) and op.matte is not None:
-            found.add(op.matte.need)
+        if isinstance(op, DrawPicture):
+            found.update(use.need for use in (op.matte, op.steady) if use is not None)
+            found.update({op.between} if op.between is not None else ())
         if isinstance(op, Composite):
             for inner in op.ops:
                 look(inner)

@@ -161,7 +161,11 @@ class Details:
         """The properties that all of them have."""
         traits = [part.content.traits for part in self.parts]
         rows = [row for row in PROPERTIES.values() if all(row.of & own for own in traits)]
+        rows = [row for row in rows if not row.runs or all(self._runs(part) for part in self.parts)]
         return [row for row in rows if row.group != "sound" or all(self._sounding(part) for part in self.parts)]
+
+    def _runs(self, part: Part) -> bool:
+        return timeline(self.promo).material(part) is not None
 
     def _sounding(self, part: Part) -> bool:
         media = self.promo.media.get(part.media or "")
