@@ -127,7 +127,8 @@ def _limits_of(row: Property) -> str:
         return f"two numbers, {limits}" if row.kind == "spot" else limits
     if row.kind == "choice":
         return " / ".join(str(choice) for choice, _ in row.choices)
-    return {"text": f"at most {row.high:g} letters", "font": "a family or a role", "colour": "#RRGGBB or a role",
+    return {"strokes": "at most 60 strokes", "text": f"at most {row.high:g} letters", "font": "a family or a role",
+    "colour": "#RRGGBB or a role",
             "flag": "yes or no", "tones": "points between 0 and 1", "path": "an SVG path",
             "length": "a length of time"}[row.kind]  # fmt: skip
 

@@ -27,6 +27,14 @@ def constants(row: Property) -> st.SearchStrategy[Any]:
         "tones": st.lists(
             st.tuples(st.floats(0, 1), st.floats(0, 1)), max_size=4, unique_by=lambda point: point[0]
         ).map(lambda points: [list(point) for point in sorted(points)]),
+        "strokes": st.lists(
+            st.tuples(
+                st.integers(0, 1),
+                st.floats(0.01, 0.4),
+                st.lists(st.tuples(st.floats(0, 1), st.floats(0, 1)), min_size=1, max_size=4),
+            ),
+            max_size=3,
+        ).map(lambda strokes: [[keep, wide, [list(p) for p in points]] for keep, wide, points in strokes]),
         "path": st.sampled_from(["", "M0 0 L1 0 L0.5 1 Z"]),
         "font": st.sampled_from(["Fraunces", "heading", "Something Else"]),
     }[row.kind]

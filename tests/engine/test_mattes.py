@@ -9,13 +9,21 @@ import cv2
 import numpy as np
 import pytest
 
+from glowreel.core import commands as c
 from glowreel.core.derived import Need
+from glowreel.core.errors import Refusal
+from glowreel.core.formats import SHIPPED
 from glowreel.core.recipe.model import Applied, Box, Composite, DrawPicture, DrawShape, Fill, FrameRecipe, Matte
+from glowreel.core.recipe.needs import needs
+from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.time import ticks
 from glowreel.engine.draw import Canvas
+from glowreel.engine.makers import settings_key
 from glowreel.engine.mattes import fitted, guided, make_people
 from glowreel.engine.sources import Sources
+from glowreel.engine.things import make_things
 from tests.conftest import Files, Folder
+from tests.core.build import Table, measure, sets
 
 NEED = Need("0" * 64, "people")
 
@@ -140,3 +148,53 @@ def test_a_narrow_tolerance_with_a_wide_softness_leaves_half() -> None:
     far = keyed(tolerance=0.0, soft=1.0, colour="#40A060")
     assert 0 < far[10, 10, 3] < 255
     assert (far[:, :, :3] <= far[:, :, 3:4]).all()
+
+
+def table_with_a_cup() -> np.ndarray:
+    """A blue cup in the middle of a pale table, and a small plate of the table's own colour beside it."""
+    picture = np.full((300, 400, 3), (205, 215, 222), np.uint8)
+    cv2.ellipse(picture, (330, 220), (45, 18), 0, 0, 360, (150, 170, 178), -1)
+    cv2.rectangle(picture, (140, 90), (240, 230), (170, 80, 30), -1)
+    cv2.ellipse(picture, (190, 90), (50, 16), 0, 0, 360, (120, 50, 20), -1)
+    cv2.ellipse(picture, (190, 230), (50, 16), 0, 0, 180, (170, 80, 30), -1)
+    cv2.ellipse(picture, (250, 155), (28, 38), 0, -90, 90, (170, 80, 30), 12)
+    return cv2.GaussianBlur(picture, (0, 0), 1.0)
+
+
+def matte_of(photo: Path, out: Path, strokes: list | None = None) -> np.ndarray:
+    make_things(photo, {"cut_strokes": strokes or []}, out, lambda share: None)
+    return cv2.resize(cv2.imdecode(np.fromfile(out, np.uint8), cv2.IMREAD_GRAYSCALE), (400, 300))
+
+
+def test_the_thing_that_a_photo_is_of_is_found_and_what_is_painted_stays_or_goes(tmp_path: Path) -> None:
+    photo = tmp_path / "cup.png"
+    cv2.imwrite(str(photo), table_with_a_cup())
+    plain = matte_of(photo, tmp_path / "matte")
+    assert plain[120:220, 150:230].mean() > 220, "the cup"
+    assert plain[20:60].mean() < 30, "the table"
+    assert plain[220, 330] < 100, "the plate is not what it is of"
+    stays = matte_of(photo, tmp_path / "more", [[1, 0.06, [[0.76, 0.733], [0.89, 0.733]]]])
+    assert stays[220, 305:355].mean() > 220
+    assert stays[120:220, 150:230].mean() > 220, "the cup is still there"
+    goes = matte_of(photo, tmp_path / "less", [[0, 0.2, [[0.4, 0.35], [0.55, 0.7], [0.65, 0.5]]]])
+    assert goes[150:160, 180:200].mean() < 40
+
+
+def test_a_photo_asks_for_its_thing_with_what_was_painted_and_footage_does_not() -> None:
+    table = Table()
+    table.do(c.InsertClips(media=("still", "ridge")))
+    photo, footage = table.promo.clips
+    for clip in (photo, footage):
+        table.do(sets(clip.id, cutout="things"))
+    (need,) = needs(table.promo)
+    assert (need.maker, need.settings) == ("things", ())
+    table.do(sets(photo.id, cut_strokes=[[1, 0.05, [[0.1, 0.2]]]]))
+    (painted,) = needs(table.promo)
+    assert painted.settings == (("cut_strokes", ((1, 0.05, ((0.1, 0.2),)),)),)
+    op = frame_recipe(table.promo, SHIPPED["wide"], 0, measure).ops[-1]
+    assert isinstance(op, DrawPicture)
+    assert op.matte is not None
+    assert op.matte.need == painted
+    assert settings_key("things", dict(painted.settings)) != settings_key("things", {})
+    with pytest.raises(Refusal):
+        table.do(sets(photo.id, cut_strokes=[[1, 0.9, [[0.1, 0.2]]]]))

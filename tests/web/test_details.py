@@ -52,6 +52,7 @@ def sent(control: Control) -> dict[str, Any]:
         "nine": [1, 0.5],
         "tones": [[0, 0.1], [1, 0.9]],
         "material": "basket",
+        "strokes": [[1, 0.05, [[0.2, 0.2], [0.4, 0.4]]]],
     }
     if control.kind in ("choice", "switches", "gallery", "chips"):
         value = next(v for v, _ in reversed(control.choices) if v != control.value)

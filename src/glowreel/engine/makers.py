@@ -20,6 +20,7 @@ from glowreel.engine.between import make_between
 from glowreel.engine.loudness import measure_loudness
 from glowreel.engine.mattes import make_people
 from glowreel.engine.steady import make_steady
+from glowreel.engine.things import make_things
 
 Facts = dict[str, Any]
 Share = Callable[[float], None]
@@ -74,6 +75,11 @@ MAKERS: dict[str, Maker] = {
             material.original, material.kind, settings, folder / "matte", tell
         ),
         files=("matte",),
+    ),
+    "things": Maker(
+        "the thing that a photo is of, cut out: a grey picture; with what was painted to stay or to go", "photo",
+        lambda material, settings, folder, tell: make_things(material.original, settings, folder / "matte", tell),
+        files=("matte",), settings={"cut_strokes": ()},
     ),
     "steady": Maker(
         "how the camera moved, so that shaking is taken out", "footage",

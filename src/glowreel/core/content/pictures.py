@@ -58,8 +58,10 @@ def crop_of(seen: Seen) -> tuple[float, float, float, float]:
 
 def _picture(seen: Seen, media: Media, at: int, box: Box, crop: tuple[float, float, float, float]) -> DrawPicture:
     flip, matte = (seen("flip_across"), seen("flip_down")), None
-    if seen("cutout") == "people":
-        need = Need(media.hash, "people")
+    how = seen("cutout")
+    if how == "people" or (how == "things" and media.still):
+        strokes = seen("cut_strokes") if how == "things" else ()
+        need = Need(media.hash, how, (("cut_strokes", strokes),) if strokes else ())
         matte = Matte(need, seen("cut_grow"), seen("cut_soft"), seen("cut_largest"))
     steady = seen("steady") if not media.still else 0.0
     return DrawPicture(

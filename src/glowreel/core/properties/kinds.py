@@ -206,7 +206,36 @@ class Path(ValueKind):
         return "a path" if value else "none"
 
 
+class Strokes(ValueKind):
+    """Strokes painted on a picture: for each whether it keeps what it touches, how wide it is and where it runs, in
+    shares of the picture's width and height (of its shorter side for the width)."""
+
+    most, longest, widest = 60, 200, 0.5
+
+    def check(self, row: Property, value: Any) -> tuple[tuple[int, float, tuple[tuple[float, float], ...]], ...]:
+        if not isinstance(value, list | tuple) or len(value) > self.most:
+            raise ValueError(f"there are at most {self.most} strokes")
+        return tuple(self._stroke(row, stroke) for stroke in value)
+
+    def _stroke(self, row: Property, stroke: Any) -> tuple[int, float, tuple[tuple[float, float], ...]]:
+        if not isinstance(stroke, list | tuple) or len(stroke) != 3 or stroke[0] not in (0, 1):
+            raise ValueError("a stroke says whether it keeps, how wide it is and where it runs")
+        keeps, width, points = stroke
+        if not isinstance(points, list | tuple) or not 0 < len(points) <= self.longest:
+            raise ValueError(f"a stroke has one to {self.longest} points")
+        wide = self._number(row, width)
+        if not 0 < wide <= self.widest:
+            raise ValueError("a stroke is at most half the picture wide")
+        if any(not isinstance(point, list | tuple) or len(point) != 2 for point in points):
+            raise ValueError("a point of a stroke is a pair of numbers")
+        return int(keeps), wide, tuple((self._number(row, x), self._number(row, y)) for x, y in points)
+
+    def say(self, row: Property, value: tuple[object, ...]) -> str:
+        return f"{len(value)} stroke{'' if len(value) == 1 else 's'}" if value else "none"
+
+
 VALUE_KINDS: dict[str, ValueKind] = {
     "number": Number(), "whole": Whole(), "length": Lasting(), "spot": Spot(), "colour": ColourKind(),
     "choice": Choice(), "flag": Flag(), "text": Text(), "font": Font(), "tones": Tones(), "path": Path(),
+    "strokes": Strokes(),
 }  # fmt: skip

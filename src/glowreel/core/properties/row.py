@@ -23,7 +23,8 @@ class Property:
     `choices_of` gives choices that depend on other values of the part, which it is given a reader of. `control` names
     a control of its own where the one of its kind would not do. `needs` names the makers of what has to be known of the
     file where it is set, or is set to their name (see `core.derived`). With `runs`, it has a meaning only for material
-    that runs. It has a meaning only `beside` another property
+    that runs; choices in `stills` only for what does not. `settings` names another property, whose value is a setting
+    of the maker under that name. It has a meaning only `beside` another property
     that is not as the table has it, and, where choices are given, has one of those: then alone it is shown in Details.
     """
 
@@ -59,6 +60,8 @@ class Property:
     hint: str = ""
     needs: str = ""
     runs: bool = False
+    settings: str = ""
+    stills: frozenset[Any] = frozenset()
     beside: str = ""
     choices_beside: frozenset[Any] = frozenset()
     find: str = ""

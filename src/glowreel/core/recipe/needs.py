@@ -21,8 +21,13 @@ def needs_of(promo: Promo, part: Part) -> Iterator[Need]:
         # What is not said is at its default, which needs nothing.
         if name in part.values and ("heard" not in row.of or media.sounding) and not (row.runs and media.still):
             maker = needed_maker(row, part.read(name))
-            if maker:
-                yield Need(media.hash, maker)
+            if maker and (media.still or part.read(name) not in row.stills):
+                yield Need(media.hash, maker, settings_of(row, maker, part.read(row.settings) if row.settings else ()))
+
+
+def settings_of(row: Property, maker: str, value: Any) -> tuple[tuple[str, Any], ...]:
+    """The settings that a maker is given by the property that the row names; none where that says nothing."""
+    return ((row.settings, value),) if value and maker in row.stills else ()
 
 
 def needed_maker(row: Property, value: Any) -> str:

@@ -5,14 +5,19 @@ from __future__ import annotations
 from glowreel.core.properties.row import Property
 from glowreel.core.properties.rows.shared import PICTURED, share
 
-_OF_A_MODEL = frozenset({"people"})
+_OF_A_MODEL = frozenset({"people", "things"})
+_THINGS = frozenset({"things"})
 _BY_COLOUR = frozenset({"colour"})
 
 ROWS = (
     Property("cutout", "Cut out", "what of it is left: people, or all that is not of one colour", "choice", "none",
-             PICTURED, "cutout", look=True, control="choice", needs="people",
-             choices=(("none", "nothing"), ("people", "people"), ("colour", "all but a colour")),
+             PICTURED, "cutout", look=True, control="choice", needs="people things", stills=_THINGS,
+             settings="cut_strokes",
+             choices=(("none", "nothing"), ("people", "people"), ("things", "the thing in it"),
+                      ("colour", "all but a colour")),
              find="remove background person green screen key matte"),
+    Property("cut_strokes", "Painted", "what was painted to stay or to go, where the model was wrong", "strokes", (),
+             PICTURED, "cutout", beside="cutout", choices_beside=_THINGS, find="brush paint refine add remove"),
     Property("cut_grow", "Edge", "how far the edge is moved outwards, or inwards", "number", 0.0, PICTURED, "cutout",
              unit="%", low=-1, high=1, scale=0.01, step=5, slider="straight", look=True, over_time=True,
              beside="cutout", choices_beside=_OF_A_MODEL, find="growth choke"),

@@ -15,7 +15,19 @@ from glowreel.core.properties import Property
 from glowreel.core.time import seconds
 
 Kind = Literal[
-    "number", "choice", "switches", "flag", "colour", "nine", "press", "line", "material", "tones", "gallery", "chips"
+    "number",
+    "choice",
+    "switches",
+    "flag",
+    "colour",
+    "nine",
+    "press",
+    "line",
+    "material",
+    "tones",
+    "gallery",
+    "chips",
+    "strokes",
 ]
 
 
@@ -115,6 +127,7 @@ class Group:
 CONTROLS = {
     "number": "number", "whole": "number", "length": "number", "spot": "number", "colour": "colour",
     "choice": "choice", "font": "choice", "flag": "flag", "text": "text", "tones": "tones", "path": "line",
+    "strokes": "strokes",
 }  # fmt: skip
 """The control of each kind of value, where a row does not name one."""
 

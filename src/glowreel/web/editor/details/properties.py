@@ -217,6 +217,8 @@ class Details:
         )  # fmt: skip
 
     def _choices(self, row: Property) -> tuple[tuple[Any, str], ...]:
+        if row.stills and any(self._runs(part) for part in self.parts):
+            return tuple(choice for choice in row.choices if choice[0] not in row.stills)
         if row.choices_of is None:
             return row.choices
         return row.choices_of(lambda name: self.parts[0].read(name, self.format.id))

@@ -15,6 +15,7 @@ import "./maskgrips.js";
 import "./shelf.js";
 import "./shots.js";
 import "./stagedrag.js";
+import "./strokes.js";
 import "./ties.js";
 import "./wall.js";
 import "./wedges.js";
