@@ -112,6 +112,7 @@ EFFECTS: dict[str, EffectKind] = {
 FINISHES: dict[str, str] = {
     "key": "a colour taken out of it",
     "grade": "tone and colour, and a look",
+    "cube": "a look from a file: a table of colours",
     "channels": "curves of red, green and blue",
     "clarity": "how far neighbouring parts stand out from each other",
     "sharpen": "how crisp edges are",

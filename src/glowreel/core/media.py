@@ -9,7 +9,7 @@ from pydantic import Field
 from glowreel.core.time import Rate, Ticks
 from glowreel.core.value import Id, Value
 
-MediaKind = Literal["footage", "photo", "sound"]
+MediaKind = Literal["footage", "photo", "sound", "look"]
 Transfer = Literal["", "pq", "hlg"]
 
 
@@ -19,7 +19,7 @@ class Media(Value):
     `hash` is the SHA-256 of the bytes and names the file everywhere. `width` and `height` are as shown: after the
     rotation flag and with square pixels. `length` is 0 for photos; animated pictures count as footage. `rate` is None
     where the frames are not evenly spaced. `alpha` says that it may be see-through. `transfer` names the
-    curve of high dynamic range, where the footage has one.
+    curve of high dynamic range, where the footage has one. A look is a table of colours, put on pictures.
     """
 
     id: Id
@@ -34,6 +34,11 @@ class Media(Value):
     sounding: bool = False
     alpha: bool = False
     transfer: Transfer = ""
+
+    @property
+    def pictured(self) -> bool:
+        """Whether it is a picture, moving or not."""
+        return self.kind in ("footage", "photo")
 
     @property
     def still(self) -> bool:

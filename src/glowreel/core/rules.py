@@ -39,8 +39,10 @@ def _nothing_meets(promo: Promo) -> bool:
 
 
 def _fits(promo: Promo, part: Part) -> bool:
-    if any(promo.media[fill.media].kind == "sound" for fill in part.fills.values()):
-        return False
+    for name, fill in part.fills.items():
+        media = promo.media[fill.media]
+        if not (media.kind == "look" if name == "filter" else media.pictured):
+            return False
     if part.source is None:
         return True
     media = promo.media[part.source.media]

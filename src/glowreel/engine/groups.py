@@ -117,7 +117,10 @@ def changed(canvas: Canvas, op: Composite, moving: bool, paint: Any) -> None:
             scale, region.x * scale - rect[0], region.y * scale - rect[1], region.width * scale, region.height * scale
         )
         for effect in op.effects:
-            pixels = EFFECTS[effect.kind].function(pixels, dict(effect.values), area)
+            values = dict(effect.values)
+            if "source" in values:
+                values["table"] = canvas._sources.look(values["source"])
+            pixels = EFFECTS[effect.kind].function(pixels, values, area)
         if still:
             canvas.stills.put(key, pixels)
     sampling = _LINEAR if moving or canvas._moving[0] else _EXACT

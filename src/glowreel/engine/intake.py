@@ -12,6 +12,7 @@ from glowreel.core.errors import BadMedia, GlowReelError
 from glowreel.core.media import Media
 from glowreel.core.time import SAMPLE_RATE, TICKS_PER_SECOND
 from glowreel.engine import ingest
+from glowreel.engine.cube import picture_of, read_cube
 from glowreel.engine.footage import Footage, Pixels
 from glowreel.engine.ingest import Progress, Strip
 from glowreel.engine.limits import SVG_SIDE
@@ -61,6 +62,10 @@ def take_in(path: Path, name: str, folder: Path, progress: Progress, longer: Pro
 def _take_in(path: Path, name: str, folder: Path, progress: Progress, longer: Progress) -> Intake:
     facts = probe(path, name)
     longer(6 * facts.length / TICKS_PER_SECOND)
+    if facts.kind == "look":
+        (folder / "proxy").write_bytes(path.read_bytes())
+        ingest.make_poster(picture_of(read_cube(path, name)), folder / "poster.jpg")
+        return Intake(facts, None, ("proxy", "poster.jpg"))
     if facts.kind == "photo":
         return _photo(path, facts, folder)
     made: list[str] = []

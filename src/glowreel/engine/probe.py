@@ -14,6 +14,7 @@ from glowreel.core.errors import BadMedia
 from glowreel.core.media import MediaKind, Transfer
 from glowreel.core.time import TICKS_PER_SECOND, Rate
 from glowreel.engine import limits
+from glowreel.engine.cube import is_cube, read_cube
 from glowreel.engine.photo import Animation
 from glowreel.engine.reading import first_picture, has_alpha, open_media
 from glowreel.engine.svg import is_svg, measure_svg
@@ -51,6 +52,9 @@ def probe(path: Path, name: str) -> Facts:
         scale = limits.SVG_SIDE / max(width, height)
         wide, high = max(1, round(width * scale)), max(1, round(height * scale))
         return Facts("photo", width=wide, height=high, alpha=True, drawn=True)
+    if is_cube(path):
+        read_cube(path, name)
+        return Facts("look")
     picture = _probe_picture(path, name)
     return picture if picture is not None else _probe_av(path, name)
 

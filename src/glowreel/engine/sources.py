@@ -16,6 +16,7 @@ import skia
 from glowreel.core.derived import Need
 from glowreel.core.errors import BadMedia, Missing, Unreadable
 from glowreel.core.recipe.model import Voice
+from glowreel.engine.cube import read_cube
 from glowreel.engine.footage import Footage, Pixels
 from glowreel.engine.limits import SVG_SIDE
 from glowreel.engine.memory import MEGABYTE, Budget, Cache, process
@@ -130,6 +131,15 @@ class Sources:
         plane = reader.frame(at).planes[0]
         grey: Pixels = np.frombuffer(plane, np.uint8).reshape(plane.height, plane.line_size)[:, : plane.width]
         return grey
+
+    def look(self, source: str) -> Pixels:
+        """The table of colours of a look that came in a file."""
+        known = self._images.get((source, "look"))
+        if known is not None:
+            return known
+        with _naming(source):
+            table = read_cube(self._library.picture(source))
+        return self._images.put((source, "look"), table, table.nbytes)
 
     def between(self, need: Need, use: str = "") -> Footage | None:
         """A reader of the film with more frames that was made of a source; None where it is not made yet."""

@@ -128,11 +128,11 @@ def sweep(unit: Unit) -> None:
 
 
 def list_media(session: Session, actor: Actor, find: str = "", kind: str = "") -> list[MediaFile]:
-    """The team's files, newest first; `find` matches names, `kind` is footage, photo or sound."""
+    """The team's files, newest first; `find` matches names, `kind` is one of those of media."""
     query = select(MediaFile).where(MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None))
     if find.strip():
         query = query.where(MediaFile.name.icontains(find.strip(), autoescape=True))
-    if kind in ("footage", "photo", "sound"):
+    if kind in ("footage", "photo", "sound", "look"):
         query = query.where(MediaFile.facts["kind"].astext == kind)
     return list(session.scalars(query.order_by(MediaFile.created_at.desc(), MediaFile.id).limit(400)))
 

@@ -30,7 +30,7 @@ PHOTO_LENGTH = ticks(3)
 
 def clip_of(media: Media, clip_id: str, rate: Rate) -> Clip:
     """A main-track clip of all of a footage, or of a photo for three seconds; whole frames, at least one."""
-    if media.kind == "sound":
+    if not media.pictured:
         raise Refusal("no-picture", f"{media.name} has no picture.", "Put it on a sound track instead.")
     kind = next(kind.name for kind in KINDS.values() if kind.lane == "main" and kind.takes(media))
     length = rate.snap(PHOTO_LENGTH)

@@ -87,8 +87,8 @@ class FillPicture(Command):
         return Outcome(made, f"Put {media.name} in {label} of {called(promo, part)}", (part.id,))
 
 
-BESIDES = {"mask": "the mask", "ground": "what lies behind"}
-"""Pictures that a part may hold besides its own, by the property that shows them, and how they are spoken of."""
+BESIDES = {"mask": "the mask", "ground": "what lies behind", "filter": "the look"}
+"""Files that a part may hold besides its own, by the property that shows them, and how they are spoken of."""
 
 
 def _place(promo: Promo, part: Part, name: str) -> str:
@@ -105,7 +105,15 @@ def _place(promo: Promo, part: Part, name: str) -> str:
 def filled_picture(promo: Promo, part: Part, name: str, media: Media, source_in: int) -> Promo:
     """The promo with material in a picture that a part holds, from a time of it on."""
     _place(promo, part, name)
-    if media.kind == "sound":
+    if name == "filter":
+        if media.kind != "look":
+            raise Refusal("no-look", f"{media.name} is no table of colours.", "Choose a .cube file.")
+        look = Source(media=media.id)
+        return map_parts(
+            with_media(promo, media), {part.id},
+            lambda old: old.having(filter="file").changed(fills={**old.fills, name: look}),
+        )  # fmt: skip
+    if not media.pictured:
         raise Refusal("no-picture", f"{media.name} has no picture.", "Choose footage or a photo.")
     source = Source(media=media.id, at=min(source_in, max(0, media.length - 1)) - part.into)
     known = with_media(promo, media)

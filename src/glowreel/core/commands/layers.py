@@ -73,8 +73,8 @@ class AddPicture(Command):
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         media = context.find(self.media)
-        if media.kind == "sound":
-            raise Refusal("no-picture", f"{media.name} has no picture.", "Drop it on a sound track.")
+        if not media.pictured:
+            raise Refusal("no-picture", f"{media.name} has no picture.", "Choose footage or a photo.")
         promo, notice = with_first_rate(promo, [media])
         promo = with_media(promo, media)
         rate = promo.rate

@@ -38,7 +38,7 @@ def _filled(seen: Seen, since: float) -> Filled:
     def picture(name: str, rect: Box) -> DrawPicture | None:
         source = part.fills.get(name)
         media = seen.promo.media.get(source.media) if source is not None else None
-        if source is None or media is None or media.kind == "sound":
+        if source is None or media is None or not media.pictured:
             return None
         box = cropped(rect, media.width, media.height)
         return DrawPicture(media.hash, media.still, source_frame(media, source, seen.moment), box, not media.alpha)

@@ -129,7 +129,7 @@ def _colour(seen: Seen, names: frozenset[str]) -> tuple[Applied, ...]:
     channels = tuple((name, seen(name)) for name in CURVES if name in names and seen(name))
     if channels:
         applied.append(Applied("channels", channels))
-    applied += _look(seen("filter"), seen("filter_strength"))
+    applied += _look(seen("filter"), seen("filter_strength")) or _table(seen)
     for name in ("clarity", "sharpen", "soften", "grain", "vignette"):
         if name in names and seen(name):
             more = (("at", seen.moment),) if name == "grain" else ()
@@ -137,6 +137,15 @@ def _colour(seen: Seen, names: frozenset[str]) -> tuple[Applied, ...]:
     if "wash" in names and seen("wash"):
         applied.append(Applied("wash", (("amount", seen("wash")), ("side", seen("wash_from")))))
     return tuple(applied)
+
+
+def _table(seen: Seen) -> tuple[Applied, ...]:
+    """A look from a file; none where no file was chosen yet."""
+    source = seen.part.fills.get("filter") if seen("filter") == "file" else None
+    media = seen.promo.media.get(source.media) if source is not None else None
+    if media is None or media.kind != "look" or seen("filter_strength") <= 0:
+        return ()
+    return (Applied("cube", (("source", media.hash), ("amount", round(seen("filter_strength"), 6)))),)
 
 
 def _look(name: str, strength: float) -> tuple[Applied, ...]:
@@ -186,7 +195,7 @@ def filled_picture(seen: Seen, name: str, rect: Box) -> DrawPicture | None:
     """A picture that a part holds besides its own, covering a rectangle; None where it is not chosen."""
     source = seen.part.fills.get(name)
     media = seen.promo.media.get(source.media) if source is not None else None
-    if source is None or media is None or media.kind == "sound":
+    if source is None or media is None or not media.pictured:
         return None
     box = cropped(rect, media.width, media.height)
     return DrawPicture(media.hash, media.still, source_frame(media, source, seen.moment), box, not media.alpha)

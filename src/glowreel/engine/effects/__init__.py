@@ -5,6 +5,6 @@ to a canonical unit and where in the pixels the thing itself lies. It returns pi
 those it was given again.
 """
 
-from glowreel.engine.effects import crisp, edges, film, grade, key, planes, play
+from glowreel.engine.effects import crisp, edges, film, grade, key, planes, play, table
 
-__all__ = ["crisp", "edges", "film", "grade", "key", "planes", "play"]
+__all__ = ["crisp", "edges", "film", "grade", "key", "planes", "play", "table"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from collections.abc import Collection
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask_login import login_required
@@ -175,7 +176,13 @@ def material(promo_id: str) -> str:
         authorise(work.session, PromoRow, promo_id, actor(), "see")
         rows = shelf.list_media(work.session, actor(), request.args.get("find", ""))
     kind = KINDS.get(request.args.get("for", ""))
-    wanted = kind.media if kind is not None and kind.lane != "main" else {"footage", "photo"}
+    wanted: Collection[str] = (
+        {"look"}
+        if request.args.get("for") == "look"
+        else kind.media
+        if kind is not None and kind.lane != "main"
+        else {"footage", "photo"}
+    )
     ready = [row for row in rows if row.state == "ready" and row.facts and row.facts["kind"] in wanted]
     if kind is not None and "sound" in kind.traits:
         ready = [row for row in ready if row.facts and row.facts["sounding"]]

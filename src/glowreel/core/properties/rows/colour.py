@@ -20,7 +20,7 @@ def _some(name: str, label: str, meaning: str, **more: Any) -> Property:
     return share(name, label, meaning, 0.0, GRADED, group="colour", over_time=True, look=True, **more)
 
 
-_LOOKS: Choices = (("none", "None"), *((name, look.label) for name, look in LOOKS.items()))
+_LOOKS: Choices = (("none", "None"), *((name, look.label) for name, look in LOOKS.items()), ("file", "From a file"))
 
 ROWS = (
     Property("filter", "Look", "a look of colours, put on after its own tone and colour", "choice", "none", GRADED,

@@ -46,8 +46,8 @@ class Details:
             found["what"] += self._fields(self.parts[0])
             found["framing"] += self._camera(self.parts[0])
             found["colour"] += self._balance(self.parts[0])
-            for name in ("mask", "ground"):
-                found[name] += self._beside(self.parts[0], name)
+            for name, group in (("mask", "mask"), ("ground", "ground"), ("filter", "colour")):
+                found[group] += self._beside(self.parts[0], name)
         elif all("placed" in part.content.traits for part in self.parts):
             stagger = {"do": "stagger", "items": [part.id for part in self.parts], "by": 0}
             found["motion"].append(lasting("p-stagger", "One after another", self._apart(), stagger, "by",
@@ -112,12 +112,17 @@ class Details:
         if name == "ground" and choice != "picture":
             behind = {"do": "put-behind", "item": part.id}
             yield Control("p-behind", "Put behind", "material", "a file …", behind, "media", find="cut out person")
-        if choice == "picture":
+        if choice == ("file" if name == "filter" else "picture"):
             fill = part.fills.get(name)
             media = self.promo.media.get(fill.media) if fill is not None else None
             command = {"do": "fill-picture", "item": part.id, "name": name}
             yield Control(
-                f"p-{name}-picture", "Picture", "material", media.name if media else "empty", command, "media"
+                f"p-{name}-picture",
+                "Its file" if name == "filter" else "Picture",
+                "material",
+                media.name if media else "empty",
+                command,
+                "media",
             )
         if name == "ground" and choice not in ("inherit", "picture"):
             values = {key: part.read(key) for key, other in PROPERTIES.items() if other.group == "ground"}

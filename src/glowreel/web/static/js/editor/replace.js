@@ -26,7 +26,7 @@ let filling = null;
 /** Opens the sheet for a picture of a design. @param {Record<string, unknown>} command */
 export function fillIn(command) {
   filling = command;
-  openSheet("picture");
+  openSheet(command.name === "filter" ? "look" : "picture");
 }
 
 /** Opens the sheet for a clip, layer or sound. @param {string} id */

@@ -36,7 +36,11 @@ export function add(item) {
       () => ({ do: "add-design", design: item.dataset.design, at: gridTicks(model.time) }),
       () => showFace("details"),
     );
-  else if (item.dataset.kind === "sound") send(() => ({ do: "add-sound", media, at: soundTime() }));
+  else if (item.dataset.kind === "look") {
+    const [first] = model.selected;
+    if (first) send({ do: "fill-picture", item: first, name: "filter", media });
+    else note("Select the clip or layer first that the look is for.");
+  } else if (item.dataset.kind === "sound") send(() => ({ do: "add-sound", media, at: soundTime() }));
   else send(() => ({ do: "insert-clips", media: [media], at: here() }), toAdded);
 }
 
@@ -110,13 +114,15 @@ document.addEventListener("contextmenu", (event) => {
   const item = /** @type {HTMLElement|null} */ (
     /** @type {Element} */ (event.target).closest(".shelf-item.is-ready")
   );
-  if (!item || item.dataset.kind === "transition" || item.dataset.kind === "design") return;
+  if (!item || ["transition", "design", "look"].includes(item.dataset.kind ?? "")) return;
   event.preventDefault();
   itemMenu(item, event.clientX || event.clientY ? { x: event.clientX, y: event.clientY } : undefined);
 });
 document.addEventListener("click", (event) => {
   const more = /** @type {Element} */ (event.target).closest(".shelf-more");
-  if (more) itemMenu(/** @type {HTMLElement} */ (more.closest(".shelf-item")));
+  const item = /** @type {HTMLElement|null} */ (more?.closest(".shelf-item") ?? null);
+  if (item?.dataset.kind === "look") add(item);
+  else if (item) itemMenu(item);
 });
 
 document.addEventListener("pointerdown", (event) => {

@@ -66,6 +66,17 @@ function target(event, item, kind) {
   const media = item.dataset.media;
   const under = document.elementsFromPoint(event.clientX, event.clientY);
   if (kind === "transition") return onCut(event, item, under);
+  if (kind === "look") {
+    const box = /** @type {HTMLElement|undefined} */ (
+      under.find((part) => part.matches("#lanes .item:not(.is-sound)"))
+    );
+    if (!box) return null;
+    aim(box);
+    return {
+      words: "its look",
+      drop: () => send({ do: "fill-picture", item: box.dataset.id, name: "filter", media }),
+    };
+  }
   /** @param {number} at @param {string|null|undefined} [track] */
   const layer = (at, track = null) =>
     kind === "design"
