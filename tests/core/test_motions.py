@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -168,3 +169,14 @@ def test_a_point_is_copied_with_its_value_or_moved_to_another_one() -> None:
     table.do(c.MovePoint(item=key, name="opacity", at=2 * S, to=3 * S, value=0.75))
     curve = timeline(table.promo).item[key].set_to("opacity")
     assert [(point.at, point.value) for point in curve.points] == [(S, 0.25), (3 * S, 0.75)]
+
+
+def test_new_photos_move_gently_where_the_team_wants_it_and_a_longer_one_more_slowly() -> None:
+    table = Table()
+    table.context = replace(table.context, photos_move=True)
+    table.do(c.InsertClips(media=("still", "ridge", "still")))
+    first, footage, second = table.promo.clips
+    assert footage.set_to("zoom") == 1.0
+    ends = [[point.value for point in photo.set_to("zoom").points] for photo in (first, second)]
+    assert ends == [[1.0, 1.12], [1.12, 1.0]], "by turns nearer and away"
+    assert first.read("zoom", "", first.into + first.length // 2) == pytest.approx(1.06)

@@ -104,6 +104,21 @@ def test_a_changed_password_signs_out_everywhere_else(app, ada: Person) -> None:
     assert other.sign_in("nine other lanterns").status_code == 302
 
 
+def test_a_team_says_how_it_works_and_the_demo_does_not(app, ada: Person) -> None:
+    def ticked() -> bool:
+        page = ada.client.get("/account").get_data(as_text=True)
+        return "checked" in page.split('id="wish-photos_move"')[1].split("/>")[0]
+
+    assert not ticked()
+    assert ada.post("/account/team", {"photos_move": "on", "strange": "1"}).status_code == 302
+    assert ticked()
+    assert ada.post("/account/team", {}).status_code == 302
+    assert not ticked()
+    visitor = Person(app)
+    visitor.post("/demo")
+    assert visitor.post("/account/team", {"photos_move": "on"}).status_code == 422
+
+
 def test_visitors_of_the_demo_see_nothing_of_one_another(app) -> None:
     first, second = Person(app), Person(app)
     first.client.environ_base["HTTP_USER_AGENT"] = "Browser (iPad; like)"

@@ -23,6 +23,7 @@ from glowreel.designs import shipped as shipped_designs
 from glowreel.engine.typesetting import measure
 from glowreel.services.access import Actor, allow, authorise
 from glowreel.services.live import announce
+from glowreel.services.wishes import wishes
 from glowreel.store import documents
 from glowreel.store.models import Export, MediaFile, PromoRow, Revision, new_key, now
 
@@ -175,6 +176,8 @@ def edit(
         return opened(session, row), Outcome(promo, done)
     media = team_media(session, actor, named_media(command))
     context = Context(new_id=lambda prefix: new_key(prefix), media=media, designs=shipped_designs(), measure=measure)
+    if media and wishes(session, actor)["photos_move"]:
+        context = replace(context, photos_move=True)
     if balance is not None:
         context = replace(context, balance=balance)
     outcome = apply(promo, command, context)

@@ -40,6 +40,8 @@ class Team(Base):
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     name: Mapped[str] = mapped_column(String(120))
     created_at: Mapped[datetime] = mapped_column(default=now)
+    wishes: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    """How the team likes to work; what is not said is as usual (see `services.wishes`)."""
 
 
 class User(Base):

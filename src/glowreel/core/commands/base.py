@@ -41,6 +41,8 @@ class Context:
     designs: Mapping[str, Design] = field(default_factory=dict)
     measure: Measure = _unmeasured
     balance: Balancing = _unseen
+    photos_move: bool = False
+    """Whether photos are given a gentle movement when they come on to the main track, as the team wants it."""
 
     def find(self, media_id: str) -> Media:
         if media_id not in self.media:

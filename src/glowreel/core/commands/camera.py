@@ -11,6 +11,7 @@ picture of the main track, a punch at an end.
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Literal
 
 from pydantic import Field
@@ -53,6 +54,22 @@ PRESETS: dict[str, tuple[str, Shot, Shot]] = {
                          Shot(zoom=1.5, focus=(0.7, 0.7))),
 }  # fmt: skip
 """Ways of moving over a picture: what each does, and its first and last shot."""
+
+
+GENTLE = 1.12
+"""How much nearer a gentle movement comes, or begins."""
+
+
+def gently(clips: Iterable[Clip]) -> list[Clip]:
+    """The clips; photos among them move gently, by turns nearer and away."""
+    made, count = [], 0
+    for clip in clips:
+        if clip.content.name == "photo":
+            first, last = (1.0, GENTLE) if count % 2 == 0 else (GENTLE, 1.0)
+            ends = (Point(at=clip.into, value=first, ease="both"), Point(at=clip.into + clip.length, value=last))
+            clip, count = clip.having(zoom=Curve(points=ends)), count + 1
+        made.append(clip)
+    return made
 
 
 def _framed(promo: Promo, items: Chosen) -> set[str]:

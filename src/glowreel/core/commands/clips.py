@@ -14,6 +14,7 @@ from typing import Literal
 from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Outcome, with_media
+from glowreel.core.commands.camera import gently
 from glowreel.core.commands.change import rebuild_scenes
 from glowreel.core.commands.rate import with_first_rate
 from glowreel.core.commands.roles import MediaId, Reference, Target
@@ -80,6 +81,7 @@ class InsertClips(Command):
         found = [context.find(media_id) for media_id in self.media]
         promo, notice = with_first_rate(promo, found)
         clips = [clip_of(media, context.new_id("c"), promo.rate) for media in found]
+        clips = gently(clips) if context.photos_move else clips
         if self.before is None and self.at is not None:
             position = nearest_cut(promo, self.at)
         else:

@@ -11,10 +11,11 @@ from werkzeug.wrappers import Response
 
 from glowreel.core.errors import Refusal
 from glowreel.services import accounts, resets, sign_ins
+from glowreel.services.wishes import WISHES, set_wishes, wishes
 from glowreel.store.database import Unit
 from glowreel.store.models import User
 from glowreel.web.errors import wants_page
-from glowreel.web.extensions import Person, absolute, flash, limiter, runtime, transaction, user_id
+from glowreel.web.extensions import Person, absolute, actor, flash, limiter, runtime, transaction, user_id
 
 blueprint = Blueprint("account", __name__, template_folder="templates")
 
@@ -150,9 +151,11 @@ def sign_out() -> Response:
 def _page(problem: str = "") -> str:
     with transaction() as work:
         active = sign_ins.list_active(work.session, user_id())
+        wanted = wishes(work.session, actor())
     if _shared():
         active = [row for row in active if row.id == current_user.sign_in_id]
-    return render_template("account/account.html", sign_ins=active, problem=problem, shared=_shared())
+    return render_template("account/account.html", sign_ins=active, problem=problem, shared=_shared(), wishes=WISHES,
+                           wanted=wanted)  # fmt: skip
 
 
 def _shared() -> bool:
@@ -189,6 +192,17 @@ def password() -> Page:
     except Refusal as refusal:
         return _page(str(refusal)), 422
     flash("Your password is changed. Everywhere else you are signed out.")
+    return redirect(url_for("account.account"))
+
+
+@blueprint.post("/account/team")
+@login_required
+def team() -> Response:
+    """How the person's team likes to work."""
+    _own()
+    with transaction() as work:
+        set_wishes(work.session, actor(), {name: name in request.form for name in WISHES})
+    flash("That is how your team works from now on.")
     return redirect(url_for("account.account"))
 
 
