@@ -10,9 +10,11 @@ from glowreel.core.time import Rate
 from tests.core.build import numbered
 
 
-def promo_of(*media: Media, rate: Rate | None = None, commands: tuple[Command, ...] = ()) -> Promo:
-    """A promo with these on the main track, and then these commands carried out."""
-    context = Context(numbered(), {m.id: m for m in media})
+def promo_of(
+    *media: Media, rate: Rate | None = None, commands: tuple[Command, ...] = (), shelf: tuple[Media, ...] = ()
+) -> Promo:
+    """A promo with these on the main track, and then these commands carried out; `shelf` is there besides."""
+    context = Context(numbered(), {m.id: m for m in (*media, *shelf)})
     formats = tuple(SHIPPED[f] for f in FIRST_CHOICE)
     promo = Promo(id="p", name="Test", formats=formats, rate=rate or Rate(num=30, den=1))
     pictures = tuple(m.id for m in media if m.kind != "sound")

@@ -146,14 +146,16 @@ def reached(canvas: Canvas, op: Composite, moving: bool) -> tuple[int, int, int,
     return (x, y, wide, high) if wide > 0 and high > 0 and right > left and bottom > top else None
 
 
-@part()
+@part(2)
 def blurred(canvas: Canvas, op: Composite) -> None:
     """The whole frame, blurred: drawn small, as nothing fine is left of it, which is many times faster."""
     deviation = op.blur * canvas._scale
     times = min(16, int(deviation / BLUR_GRAIN))
     whole = round(canvas._frame.width()), round(canvas._frame.height())
     size = (max(2, whole[0] // times), max(2, whole[1] // times))
-    pixels = canvas.apart(op.ops, (0, 0, *size), canvas._scale * size[0] / whole[0])
-    soft: Any = cv2.GaussianBlur(pixels, (0, 0), deviation * size[0] / whole[0], borderType=cv2.BORDER_REPLICATE)
+    # By the larger of both, so that what covers the frame covers the last row and column of this as well.
+    share = max(size[0] / whole[0], size[1] / whole[1])
+    pixels = canvas.apart(op.ops, (0, 0, *size), canvas._scale * share)
+    soft: Any = cv2.GaussianBlur(pixels, (0, 0), deviation * share, borderType=cv2.BORDER_REPLICATE)
     grown: Pixels = cv2.resize(soft, whole, interpolation=cv2.INTER_LINEAR)
     canvas._canvas.drawImage(image_of(grown, opaque=False), 0, 0, _EXACT, skia.Paint(Alphaf=op.opacity))
