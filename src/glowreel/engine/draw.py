@@ -38,6 +38,8 @@ from glowreel.engine.typesetting import colour, draw_words
 _LINEAR = skia.SamplingOptions(skia.FilterMode.kLinear)
 _EXACT = skia.SamplingOptions(skia.FilterMode.kNearest)
 
+WARPED = 120_000
+"""How many pixels a picture has at least that is brought to the frame's pixels before it is drawn."""
 MAX_SPRITE = 16_000_000
 MAX_PARTS = 12
 
@@ -274,8 +276,10 @@ class Canvas:
         grown: Any = cv2.resize(pixels[top:bottom, left:right], size, interpolation=cv2.INTER_CUBIC)
         return grown, seen
 
-    @part()
+    @part(2)
     def _stamp(self, pixels: Pixels, box: Box, op: DrawPicture, *, opaque: bool) -> None:
+        if (op.turn or self._moving[0]) and self._warped(pixels, box, op):
+            return
         image = image_of(pixels, opaque=opaque)
         target = skia.Rect.MakeXYWH(box.x, box.y, box.width, box.height)
         paint = skia.Paint(AntiAlias=bool(op.turn), Alphaf=op.opacity)
@@ -287,6 +291,38 @@ class Canvas:
             self._canvas.rotate(op.turn, box.x + box.width / 2, box.y + box.height / 2)
         self._canvas.drawImageRect(image, target, _EXACT if exact and not self._moving[0] else _LINEAR, paint)
         self._canvas.restore()
+
+    @part()
+    def _warped(self, pixels: Pixels, box: Box, op: DrawPicture) -> bool:
+        """Draws a large picture that is turned, scaled or moved by fractions of a pixel: brought to the frame's own
+        pixels first, which takes a tenth of the time that the canvas would. Small ones are left to it."""
+        if box.width * box.height < WARPED or not hasattr(self._canvas, "getTotalMatrix"):
+            return False
+        high, wide = pixels.shape[:2]
+        total = self._canvas.getTotalMatrix()
+        if op.turn:
+            middle = skia.Point(box.x + box.width / 2, box.y + box.height / 2)
+            total = skia.Matrix.Concat(total, skia.Matrix.RotateDeg(op.turn, middle))
+        place = skia.Matrix.Translate(box.x, box.y)
+        place.preScale(box.width / wide, box.height / high)
+        total = skia.Matrix.Concat(total, place)
+        clip = self._canvas.getDeviceClipBounds()
+        seen = total.mapRect(skia.Rect.MakeWH(wide, high)).roundOut()
+        if not seen.intersect(clip):
+            return True
+        across, down = seen.left(), seen.top()
+        a, b, c, d = total.getScaleX(), total.getSkewX(), total.getSkewY(), total.getScaleY()
+        # Here the middles of pixels lie on whole numbers; on the canvas half a pixel further.
+        e = total.getTranslateX() - across + (a + b) / 2 - 0.5
+        f = total.getTranslateY() - down + (c + d) / 2 - 0.5
+        matrix = np.array([[a, b, e], [c, d, f]], np.float64)
+        made = np.asarray(cv2.warpAffine(pixels, matrix, (seen.width(), seen.height()), flags=cv2.INTER_LINEAR,
+                                         borderMode=cv2.BORDER_CONSTANT))  # fmt: skip
+        self._canvas.save()
+        self._canvas.resetMatrix()
+        self._canvas.drawImage(image_of(made, opaque=False), across, down, _EXACT, skia.Paint(Alphaf=op.opacity))
+        self._canvas.restore()
+        return True
 
 
 @part()
