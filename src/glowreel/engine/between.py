@@ -85,7 +85,11 @@ def _upright(original: Path) -> Iterator[tuple[Fraction, Pixels, float]]:
                 pixels = np.asarray(cv2.rotate(pixels, TURNS[turn]))
             at = Fraction(frame.pts) * (frame.time_base or stream.time_base or CLOCK)
             begin = at if begin is None else begin
-            yield at - begin, np.ascontiguousarray(pixels[:, :, :3]), float(at - begin) / length if length else 0.5
+            yield (
+                at - begin,
+                np.asarray(cv2.cvtColor(pixels, cv2.COLOR_BGRA2BGR)),
+                float(at - begin) / length if length else 0.5,
+            )
 
 
 def make_between(original: Path, out: Path, tell: Callable[[float], None]) -> dict[str, Any]:

@@ -74,7 +74,7 @@ MAKERS: dict[str, Maker] = {
         lambda material, settings, folder, tell: make_people(
             material.original, material.kind, settings, folder / "matte", tell
         ),
-        files=("matte",),
+        version=2, files=("matte",),
     ),
     "things": Maker(
         "the thing that a photo is of, cut out: a grey picture; with what was painted to stay or to go", "photo",

@@ -12,6 +12,7 @@ import av
 import cv2
 import numpy as np
 import numpy.typing as npt
+from av.video.reformatter import Interpolation
 
 from glowreel.core.errors import BadMedia
 from glowreel.core.recipe.model import Matte
@@ -52,15 +53,21 @@ def _people() -> Callable[[Pixels], Shares]:
 
 
 def guided(guide: Any, rough: Any, radius: int, smooth: float) -> Shares:
-    """A matte that follows the edges of a picture: the guided filter (He, Sun and Tang, 2013), both between 0 and 1."""
+    """A matte that follows the edges of a picture: the guided filter (He, Sun and Tang, 2013), both between 0 and 1.
+    What it does is found at half the size (He and Sun, 2015), which takes a quarter of the time."""
 
     def mean(values: Any) -> Any:
-        return cv2.boxFilter(values, -1, (2 * radius + 1, 2 * radius + 1), borderType=cv2.BORDER_REFLECT)
+        return cv2.boxFilter(values, -1, (2 * reach + 1, 2 * reach + 1), borderType=cv2.BORDER_REFLECT)
 
-    mean_guide, mean_rough = mean(guide), mean(rough)
-    slope = (mean(guide * rough) - mean_guide * mean_rough) / (mean(guide * guide) - mean_guide**2 + smooth)
+    size = guide.shape[1::-1]
+    half = max(2, size[0] // 2), max(2, size[1] // 2)
+    small = [cv2.resize(plane, half, interpolation=cv2.INTER_AREA) for plane in (guide, rough)]
+    reach = max(1, radius // 2)
+    mean_guide, mean_rough = mean(small[0]), mean(small[1])
+    slope = (mean(small[0] * small[1]) - mean_guide * mean_rough) / (mean(small[0] ** 2) - mean_guide**2 + smooth)
     offset = mean_rough - slope * mean_guide
-    made: Shares = np.clip(mean(slope) * guide + mean(offset), 0, 1)
+    slope, offset = (cv2.resize(mean(plane), size, interpolation=cv2.INTER_LINEAR) for plane in (slope, offset))
+    made: Shares = np.clip(slope * guide + offset, 0, 1)
     return made
 
 
@@ -84,7 +91,7 @@ class People:
             found = found * (1 - kept) + before * kept
         self._before = found
         rough = cv2.resize(found, (wide, high), interpolation=cv2.INTER_LINEAR)
-        grey: Any = cv2.cvtColor(np.ascontiguousarray(pixels[:, :, :3]), cv2.COLOR_BGR2GRAY)
+        grey: Any = cv2.cvtColor(pixels, cv2.COLOR_BGR2GRAY)
         fine = guided(grey.astype(np.float32) / 255, rough, max(2, min(high, wide) // 60), 4e-4)
         sure = np.clip((fine - CLEAR) / (SURE - CLEAR), 0, 1)
         return np.rint(sure * 255).astype(np.uint8)
@@ -125,10 +132,10 @@ def _footage(original: Path, people: People, out: Path, tell: Callable[[float], 
             wide, high = (frame.height, frame.width) if turn in (90, 270) else (frame.width, frame.height)
             size = _working_size(wide, high)
             upright = (size[1], size[0]) if turn in (90, 270) else size
-            pixels = plane_pixels(frame.reformat(*upright, "bgra"))
+            pixels = plane_pixels(frame.reformat(*upright, "bgra", interpolation=Interpolation.FAST_BILINEAR))
             if turn in TURNS:
                 pixels = np.asarray(cv2.rotate(pixels, TURNS[turn]))
-            matte = people.matte(np.ascontiguousarray(pixels[:, :, :3]))
+            matte = people.matte(np.asarray(cv2.cvtColor(pixels, cv2.COLOR_BGRA2BGR)))
             if made is None:
                 made = target.add_stream("libx264", options={"preset": "veryfast", "crf": "16", "g": "15", "bf": "0"})
                 made.width, made.height, made.pix_fmt = size[0], size[1], "gray"

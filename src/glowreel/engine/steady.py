@@ -95,7 +95,7 @@ def make_steady(original: Path, out: Path, tell: Callable[[float], None]) -> dic
             pixels = plane_pixels(frame.reformat(*size, "bgra"))
             if turn in TURNS:
                 pixels = np.asarray(cv2.rotate(pixels, TURNS[turn]))
-            grey: Any = cv2.cvtColor(np.ascontiguousarray(pixels[:, :, :3]), cv2.COLOR_BGR2GRAY)
+            grey: Any = cv2.cvtColor(pixels, cv2.COLOR_BGRA2GRAY)
             across, down, turned, grown = _movement(before, grey) if before is not None else (0.0, 0.0, 0.0, 0.0)
             short = min(grey.shape)
             steps.append((across / short, down / short, turned, grown))

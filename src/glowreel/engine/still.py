@@ -24,7 +24,7 @@ def encode(pixels: Pixels, suffix: str = ".jpg", quality: int = 88) -> bytes:
         plain[:, :, :3] = np.minimum(255, np.round(pixels[:, :, :3].astype(np.float32) * 255 / alpha))
         done, data = cv2.imencode(".png", plain, [cv2.IMWRITE_PNG_COMPRESSION, 2])
     else:
-        done, data = cv2.imencode(suffix, np.ascontiguousarray(pixels[:, :, :3]), options[suffix])
+        done, data = cv2.imencode(suffix, cv2.cvtColor(pixels, cv2.COLOR_BGRA2BGR), options[suffix])
     if not done:
         raise Fault(f"could not encode a picture as {suffix}")
     return data.tobytes()

@@ -146,11 +146,16 @@ def _bytes(table: Floats) -> Pixels:
     return made
 
 
+def as_bytes(values: Any) -> Any:
+    """Numbers rounded to bytes, those beyond held at the nearest."""
+    return cv2.add(values, 0, dtype=cv2.CV_8U)
+
+
 def plain_colours(pixels: Pixels) -> tuple[Pixels, Pixels | None]:
     """Pixels as they are without their transparency, and that transparency where there is any."""
-    alpha = pixels[:, :, 3]
+    alpha = cv2.extractChannel(pixels, 3)
     if int(alpha.min()) == 255:
-        return pixels[:, :, :3], None
+        return np.asarray(cv2.cvtColor(pixels, cv2.COLOR_BGRA2BGR)), None
     shares = np.maximum(alpha, 1)[:, :, None]
     plain = np.minimum(255, (pixels[:, :, :3].astype(np.uint16) * 255 + shares // 2) // shares).astype(np.uint8)
     return plain, alpha
@@ -159,8 +164,7 @@ def plain_colours(pixels: Pixels) -> tuple[Pixels, Pixels | None]:
 def with_transparency(plain: Any, alpha: Pixels | None, pixels: Pixels) -> Pixels:
     """Colours put back into premultiplied pixels, of which the array is used again."""
     if alpha is None:
-        pixels[:, :, :3] = plain
-        return pixels
+        return np.asarray(cv2.cvtColor(plain, cv2.COLOR_BGR2BGRA))
     for channel in range(3):
         pixels[:, :, channel] = cv2.multiply(np.ascontiguousarray(plain[:, :, channel]), alpha, scale=1 / 255)
     return pixels
@@ -171,14 +175,14 @@ def grade(pixels: Pixels, values: Mapping[str, Any], area: Area) -> Pixels:
     """Tone and colour of each pixel, by tables."""
     tables = grade_of(tuple(sorted(values.items())))
     plain, alpha = plain_colours(pixels)
-    yuv: Any = cv2.transform(np.ascontiguousarray(plain, np.float32), TO_YUV)
+    yuv: Any = cv2.transform(plain.astype(np.float32), TO_YUV)
     light, blue, red = cv2.split(yuv)
-    steps = np.rint(np.clip(light, 0, 255)).astype(np.uint8)
+    steps: Any = as_bytes(light)
     made: Any = cv2.LUT(steps, tables.light * np.float32(255))
     if tables.coloured:
         blue, red = graded_colour(blue, red, steps, tables)
     colours: Any = cv2.transform(cv2.merge([made, blue, red]), TO_BGR)
-    return with_transparency(np.rint(np.clip(colours, 0, 255)).astype(np.uint8), alpha, pixels)
+    return with_transparency(as_bytes(colours), alpha, pixels)
 
 
 @effect("channels")
