@@ -5,70 +5,16 @@ from __future__ import annotations
 import shutil
 import tempfile
 import time
-from collections.abc import Callable
 from pathlib import Path
 
-from selenium import webdriver
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import WebDriverWait
 
 from tools.browser import open_browser
+from tools.camera import OUT, Camera
+from tools.pictureshots import pictures_of_pictures
 from tools.sheet import contact_sheet
-from tools.stack import ROOT, Stack
-
-OUT = ROOT / "docs" / "screenshots"
-
-
-class Camera:
-    def __init__(self, driver: webdriver.Chrome, address: str) -> None:
-        self.driver, self.address = driver, address
-
-    def all(self, css: str) -> list[WebElement]:
-        return self.driver.find_elements(By.CSS_SELECTOR, css)
-
-    def until(self, true: Callable[[], object], seconds: float = 30) -> None:
-        WebDriverWait(self.driver, seconds, 0.1).until(lambda _: true())
-
-    def press(self, label: str) -> None:
-        """Presses what has a label, wherever it is scrolled to."""
-        self.driver.execute_script(
-            "const e = document.querySelector(arguments[0]); e.scrollIntoView({block: 'center'}); e.click()",
-            f'[aria-label="{label}"]',
-        )
-        self.until(lambda: not self.all("#saved.is-busy"))
-
-    def type(self, field: str, value: str) -> None:
-        """Types over what stands in a field of Details."""
-        element = self.driver.find_element(By.CSS_SELECTOR, field)
-        self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'}); arguments[0].select()", element)
-        element.send_keys(value, Keys.ENTER)
-        self.until(lambda: not self.all("#saved.is-busy"))
-
-    def keys(self, *keys: str) -> None:
-        self.driver.find_element(By.TAG_NAME, "body").send_keys(*keys)
-
-    def shoot(self, name: str) -> None:
-        time.sleep(1.2)
-        # In the editor: until the stage and the wall show the frame at the playhead.
-        self.until(
-            lambda: self.driver.execute_script(
-                "const wait = document.getElementById('stage-wait'), stage = document.getElementById('frame');"
-                "const thumbs = [...document.querySelectorAll('[data-thumb]')];"
-                "return !stage || (wait.hidden && thumbs.every((t) => t.dataset.frame === stage.dataset.shown))"
-            )
-        )
-        self.driver.save_screenshot(str(OUT / f"{name}.png"))
-        print(name, flush=True)
-
-    def editor(self, name: str) -> None:
-        self.driver.get(self.address + "/")
-        next(card for card in self.all(".card-promo-link") if card.text.endswith(name)).click()
-        self.until(lambda: self.all('#editor[data-ready="1"]'))
-
-    def choose(self, text: str) -> None:
-        next(i for i in self.all("#lanes .item") if text in (i.get_attribute("aria-label") or "")).click()
+from tools.stack import Stack
 
 
 def pictures(camera: Camera) -> None:
@@ -103,13 +49,10 @@ def pictures(camera: Camera) -> None:
     camera.shoot("export")
     camera.until(lambda: len(camera.all(".export-file.is-done")) == 3, 240)
     driver.get(camera.address + "/exports")
-    camera.shoot("exports")
     link = camera.all('a[href*="/watch/"]')[0].get_attribute("href") or ""
     driver.get(link)
     driver.execute_script("document.querySelector('video').currentTime = 7")
     camera.shoot("watch")
-    driver.get(camera.address + "/storage")
-    camera.shoot("storage")
 
 
 def timeline_pictures(camera: Camera) -> None:
@@ -117,13 +60,11 @@ def timeline_pictures(camera: Camera) -> None:
     driver = camera.driver
     camera.keys(Keys.HOME, Keys.ARROW_DOWN)
     camera.keys("u")
-    camera.shoot("timeline-folded")
     camera.keys("u", Keys.ESCAPE)
     kinds = driver.find_element(By.ID, "shelf-kind")
     kinds.find_element(By.XPATH, "./option[normalize-space(.) = 'Transitions']").click()
     for _ in range(8):
         camera.keys("+")
-    camera.shoot("timeline-frames")
     kinds.find_element(By.XPATH, "./option[normalize-space(.) = 'All']").click()
     camera.keys("0")
     camera.choose("over-the-fields")
@@ -144,7 +85,6 @@ def timeline_pictures(camera: Camera) -> None:
     camera.until(lambda: camera.all("[data-material]"))
     next(m for m in camera.all("[data-material]") if "dawn-ridge" in m.text).click()
     camera.until(lambda: driver.execute_script("return document.getElementById('fit-film').readyState > 2"))
-    camera.shoot("fit-to-place")
     driver.find_element(By.ID, "fit-done").click()
     camera.until(lambda: not camera.all("#saved.is-busy"))
     camera.keys("v")
@@ -193,7 +133,6 @@ def beginnings(camera: Camera) -> None:
         driver.find_element(By.ID, name).send_keys(value)
     driver.find_element(By.CSS_SELECTOR, "form .btn-main").click()
     camera.until(lambda: camera.all(".teach"))
-    camera.shoot("desk-empty")
 
 
 def moving(camera: Camera) -> None:
@@ -221,6 +160,7 @@ def main() -> None:
         try:
             camera = Camera(driver, stack.address)
             pictures(camera)
+            pictures_of_pictures(camera)
             beginnings(camera)
             contact_sheet(OUT / "designs.png")
         finally:

@@ -7,7 +7,7 @@ import uuid
 import pytest
 from sqlalchemy import select
 
-from glowreel.services import accounts, exports, promos, sign_ins
+from glowreel.services import accounts, derivation, exports, promos, sign_ins
 from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportFile, MediaFile, Opening, PromoRow, new_key
 from glowreel.web.app import create_app
@@ -79,7 +79,10 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
     with runtime.database.unit() as transaction:
         team = accounts.demo_user(transaction.session).team_id
         promo = transaction.session.scalar(select(PromoRow.id).where(PromoRow.team_id == team).limit(1))
-        media = transaction.session.scalar(select(MediaFile.id).where(MediaFile.team_id == team).limit(1))
+        media, facts = transaction.session.execute(
+            select(MediaFile.id, MediaFile.facts).where(MediaFile.team_id == team, MediaFile.state == "ready").limit(1)
+        ).one()
+        picture = facts["kind"] != "sound"
         # One of each kind of thing: a stranger who finds nothing where nothing is proves nothing.
         made = exports.start(transaction, promo, by(team), ("wide",), 480, "Private")
         file = transaction.session.scalar(select(ExportFile.id).where(ExportFile.export_id == made.id))
@@ -91,9 +94,11 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
         user = accounts.demo_user(transaction.session)
         sign_ins.begin(transaction.session, user, "", "")
         sign_in = sign_ins.list_active(transaction.session, user.id)[0]
+        wanted = derivation.want(transaction, media, by(team), "people" if picture else "loudness")
+        derivation.cancel(transaction.session, wanted.id, by(team))
     known = {
         "promo_id": promo, "revision": revision, "media_id": media, "file_id": file, "name": "poster.jpg",
-        "export_id": made.id, "opening_id": opening.id, "sign_in_id": sign_in.id,
+        "derived_id": str(wanted.id), "export_id": made.id, "opening_id": opening.id, "sign_in_id": sign_in.id,
     }  # fmt: skip
     headers = {"X-CSRFToken": token(stranger), "X-Glow": "1"}
     checked = 0

@@ -44,7 +44,8 @@ Make = Callable[[Material, Settings, Path, Share], Facts]
 class Maker:
     """What it makes, in one line, of which kinds of file, and how. Without `make`, it is made when a file comes in.
 
-    `files` are the names of what it leaves in its folder; `settings` what can be chosen, with what is usual.
+    `doing` says what is going on while it is made. `files` are the names of what it leaves in its folder; `settings`
+    what can be chosen, with what is usual.
     """
 
     meaning: str
@@ -53,6 +54,7 @@ class Maker:
     version: int = 1
     files: tuple[str, ...] = ()
     settings: Mapping[str, Any] = field(default_factory=dict)
+    doing: str = ""
 
 
 def _loudness(material: Material, settings: Settings, folder: Path, tell: Share) -> Facts:
@@ -74,26 +76,26 @@ MAKERS: dict[str, Maker] = {
         lambda material, settings, folder, tell: make_people(
             material.original, material.kind, settings, folder / "matte", tell
         ),
-        version=2, files=("matte",),
+        version=2, files=("matte",), doing="People are being cut out",
     ),
     "things": Maker(
         "the thing that a photo is of, cut out: a grey picture; with what was painted to stay or to go", "photo",
         lambda material, settings, folder, tell: make_things(material.original, settings, folder / "matte", tell),
-        files=("matte",), settings={"cut_strokes": ()},
+        files=("matte",), settings={"cut_strokes": ()}, doing="It is being cut out",
     ),
     "steady": Maker(
         "how the camera moved, so that shaking is taken out", "footage",
         lambda material, settings, folder, tell: make_steady(material.original, folder / "path", tell),
-        files=("path",),
+        files=("path",), doing="How the camera moved is being found",
     ),
     "flow": Maker(
         "four times as many frames, for slow motion: those between were made by following what moves", "footage",
         lambda material, settings, folder, tell: make_between(material.original, folder / "between", tell),
-        files=("between",),
+        files=("between",), doing="Frames are being made",
     ),
     "loudness": Maker(
         "how loud it is: integrated loudness, range and true peak (ITU-R BS.1770)", "footage with sound, sound",
-        _loudness,
+        _loudness, doing="How loud it is is being measured",
     ),
 }  # fmt: skip
 

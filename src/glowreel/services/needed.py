@@ -9,9 +9,9 @@ from sqlalchemy import select, tuple_
 from sqlalchemy.orm import Session
 
 from glowreel.core.derived import Facts, Need
-from glowreel.core.document import Promo
+from glowreel.core.document import Part, Promo
 from glowreel.core.errors import Missing, Refusal
-from glowreel.core.recipe.needs import needs
+from glowreel.core.recipe.needs import needs, needs_of
 from glowreel.engine.makers import settings_key
 from glowreel.services import derivation
 from glowreel.services.access import Actor
@@ -51,6 +51,18 @@ def look(session: Session, promo: Promo) -> Needed:
         tuple(need for need in wanted.values() if need not in rows or rows[need].state in ("queued", "running")),
         next(ended, ""),
     )
+
+
+def going_on(session: Session, promo: Promo, part: Part) -> list[Derived]:
+    """What is being made for a part, or was not made; nothing of what is there."""
+    wanted = [
+        (need.source, need.maker, settings_key(need.maker, dict(need.settings))) for need in needs_of(promo, part)
+    ]
+    if not wanted:
+        return []
+    columns = tuple_(Derived.hash, Derived.maker, Derived.key)
+    query = select(Derived).where(columns.in_(wanted), Derived.state != "ready").order_by(Derived.id)
+    return list(session.scalars(query))
 
 
 def begin(unit: Unit, promo: Promo, actor: Actor, *, again: bool = False) -> None:

@@ -17,7 +17,9 @@ from glowreel.core.errors import Refusal
 from glowreel.core.formats import RESOLUTIONS, SHIPPED
 from glowreel.core.recipe.needs import needs
 from glowreel.core.time import MAX_TICKS
-from glowreel.services import needed, promos, shelf
+from glowreel.core.timeline import timeline
+from glowreel.engine.makers import MAKERS
+from glowreel.services import derivation, needed, promos, shelf
 from glowreel.services.access import authorise
 from glowreel.services.promos import Opened
 from glowreel.store.models import PromoRow
@@ -187,6 +189,40 @@ def material(promo_id: str) -> str:
     if kind is not None and "sound" in kind.traits:
         ready = [row for row in ready if row.facts and row.facts["sounding"]]
     return render_template("editor/material.html", media=ready)
+
+
+@blueprint.get("/promos/<promo_id>/making")
+@login_required
+def making(promo_id: str) -> str:
+    """What is being made for one part of the promo, until it is there."""
+    return _making(promo_id, request.args.get("item", ""))
+
+
+def _making(promo_id: str, item: str) -> str:
+    with transaction() as work:
+        promo = promos.open_promo(work.session, promo_id, actor()).promo
+        rows = needed.going_on(work.session, promo, timeline(promo).find_part(item))
+        return render_template("editor/making.html", rows=rows, makers=MAKERS, promo=promo, item=item)
+
+
+@blueprint.post("/promos/<promo_id>/making/<int:derived_id>/stop")
+@login_required
+def stop_making(promo_id: str, derived_id: int) -> str:
+    """Stops what is being made for a part; it is shown as it came."""
+    with transaction() as work:
+        authorise(work.session, PromoRow, promo_id, actor(), "edit")
+        derivation.cancel(work.session, derived_id, actor())
+    return _making(promo_id, request.args.get("item", ""))
+
+
+@blueprint.post("/promos/<promo_id>/making/<int:derived_id>/again")
+@login_required
+def make_again(promo_id: str, derived_id: int) -> str:
+    """Begins again what was stopped or failed."""
+    with transaction() as work:
+        authorise(work.session, PromoRow, promo_id, actor(), "edit")
+        derivation.retry(work, derived_id, actor())
+    return _making(promo_id, request.args.get("item", ""))
 
 
 @blueprint.post("/promos/<promo_id>/copy")

@@ -15,6 +15,7 @@ from glowreel.core.document import Clip, Item, Note, Part, Promo, Track
 from glowreel.core.formats import CANON, SHIPPED, Format
 from glowreel.core.layout import Box
 from glowreel.core.properties import PROPERTIES, Curve
+from glowreel.core.recipe.needs import needs_of
 from glowreel.core.recipe.picture import part_box
 from glowreel.core.roles import COLOUR_ROLES
 from glowreel.core.setting import curves, is_own
@@ -164,6 +165,11 @@ class View:
         moment = moment_of(self.promo, part, self.at)
         read = {name: part.read(f"mask_{name}", self.format.id, moment) for name in ("place", "size", "turn")}
         return json_text({"id": part.id, **read})
+
+    @cached_property
+    def needing(self) -> bool:
+        """Whether the one thing selected needs something that has to be made of its file."""
+        return self.one is not None and next(needs_of(self.promo, self.one), None) is not None
 
     @cached_property
     def own_words(self) -> str | None:

@@ -334,6 +334,7 @@ function scopes() {
 }
 
 function dress() {
+  /** @type {any} */ (window).htmx.process(bench);
   groups();
   scopes();
   drawCurve();

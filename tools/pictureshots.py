@@ -1,0 +1,152 @@
+"""The pictures of what is done to pictures: crop and guides, movement, mask, cut-out, looks, grounds."""
+
+from __future__ import annotations
+
+import time
+
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.select import Select
+
+from tools.camera import Camera
+
+
+def go_to(camera: Camera, seconds: float) -> None:
+    camera.driver.execute_async_script(
+        "const [at, done] = arguments; import('/static/js/editor/model.js').then((m) => {"
+        "m.moveTo(Math.round(at * m.model.fps)); setTimeout(done, 500); })",
+        seconds,
+    )
+
+
+def opened(camera: Camera, *groups: str) -> None:
+    """Opens some groups of Details and shuts the others."""
+    camera.driver.execute_script(
+        "for (const g of document.querySelectorAll('#bench-details .group'))"
+        " if (g.open !== arguments[0].includes(g.dataset.group)) g.querySelector('summary').click()",
+        list(groups),
+    )
+    time.sleep(0.3)
+
+
+def into_sight(camera: Camera, css: str, block: str = "center") -> None:
+    camera.driver.execute_script(
+        "document.querySelector(arguments[0]).scrollIntoView({block: arguments[1]})", css, block
+    )
+    time.sleep(1.2)
+
+
+def click(camera: Camera, css: str) -> None:
+    camera.until(lambda: camera.all(css))
+    camera.driver.execute_script("document.querySelector(arguments[0]).click()", css)
+    camera.until(lambda: not camera.all("#saved.is-busy"))
+
+
+def pick(camera: Camera, control: str, label: str) -> None:
+    """Presses a choice of a gallery."""
+    camera.driver.execute_script(
+        "[...document.querySelectorAll(arguments[0] + ' .choice')]"
+        ".find((c) => c.textContent.trim() === arguments[1]).click()",
+        control,
+        label,
+    )
+    time.sleep(0.3)
+    camera.until(lambda: not camera.all("#saved.is-busy"))
+
+
+def as_layer(camera: Camera, name: str) -> None:
+    click(camera, "#tab-shelf")
+    click(camera, f'.shelf-item[data-name="{name}"] .shelf-more')
+    next(e for e in camera.all("#menu .menu-item") if e.text.startswith("As a layer at the playhead")).click()
+    camera.until(lambda: not camera.all("#saved.is-busy"))
+    click(camera, "#tab-details")
+    camera.until(lambda: camera.all("#p-size"))
+    opened(camera, "place", "framing")
+
+
+def drag(camera: Camera, css: str, across: int, down: int, *, hold: bool = False) -> None:
+    chain = ActionChains(camera.driver, duration=80).move_to_element(camera.all(css)[0]).click_and_hold()
+    chain.move_by_offset(across // 2, down // 2).move_by_offset(across - across // 2, down - down // 2).perform()
+    if not hold:
+        ActionChains(camera.driver).release().perform()
+        camera.until(lambda: not camera.all("#saved.is-busy"))
+
+
+def on_the_stage(camera: Camera) -> None:
+    """A cropped picture that is being moved to where guides say that it lies in the middle."""
+    as_layer(camera, "picnic.jpg")
+    camera.until(lambda: camera.all('#handles [data-grip="move"]'))
+    camera.type("#p-size", "62")
+    camera.type("#p-crop_left", "18")
+    time.sleep(0.8)
+    drag(camera, '#handles [data-grip="move"]', -190, 44, hold=True)
+    camera.shoot("stage")
+    ActionChains(camera.driver).release().perform()
+    camera.until(lambda: not camera.all("#saved.is-busy"))
+    click(camera, "#undo")
+
+
+def pictures_of_pictures(camera: Camera) -> None:
+    camera.editor("Dawn flight vouchers")
+    go_to(camera, 2.0)
+    camera.choose("dawn-ridge")
+    camera.until(lambda: camera.all("#p-filter"))
+    opened(camera, "colour")
+    into_sight(camera, "#p-filter")
+    choice = next(c for c in camera.all("#p-filter .choice") if "Dusk" in c.text)
+    ActionChains(camera.driver).move_to_element(choice).pause(1.5).perform()
+    camera.shoot("looks")
+    ActionChains(camera.driver).move_to_element(camera.driver.find_element(By.ID, "now")).perform()
+    on_the_stage(camera)
+    go_to(camera, 6.0)
+    camera.choose("over-the-fields")
+    camera.until(lambda: camera.all("#p-camera"))
+    opened(camera, "framing")
+    pick(camera, "#p-camera", "from the top left to the bottom right")
+    click(camera, "[data-shots]")
+    into_sight(camera, "[data-shots]")
+    time.sleep(1.5)
+    camera.shoot("movement")
+    click(camera, "[data-shots]")
+    click(camera, "#undo")
+    camera.keys("3")
+    time.sleep(1.5)
+    opened(camera, "framing")
+    click(camera, '[data-control*="values/fit"] [data-value=\'"letterbox"\']')
+    time.sleep(0.8)
+    opened(camera, "ground")
+    pick(camera, "#p-ground", "itself, blurred")
+    into_sight(camera, "#p-ground")
+    time.sleep(2)
+    camera.shoot("grounds")
+    camera.keys("1")
+    go_to(camera, 6.5)
+    as_layer(camera, "landing.mp4")
+    camera.type("#p-size", "70")
+    opened(camera, "mask")
+    pick(camera, "#p-mask", "Heart")
+    click(camera, "[data-mask]")
+    into_sight(camera, "#p-mask")
+    camera.shoot("mask")
+    click(camera, "[data-mask]")
+    click(camera, "#undo")
+    cut_out(camera)
+
+
+def cut_out(camera: Camera) -> None:
+    """Twice the same photo: as it came, and cut out beside it."""
+    go_to(camera, 10.0)
+    as_layer(camera, "pilot-green.jpg")
+    camera.type("#p-size", "58")
+    time.sleep(0.8)
+    drag(camera, '#handles [data-grip="move"]', -330, 40)
+    as_layer(camera, "pilot-green.jpg")
+    camera.type("#p-size", "58")
+    time.sleep(0.8)
+    drag(camera, '#handles [data-grip="move"]', -60, 40)
+    opened(camera, "cutout")
+    into_sight(camera, "#p-cutout")
+    Select(camera.driver.find_element(By.ID, "p-cutout")).select_by_visible_text("people")
+    camera.until(lambda: not camera.all("#saved.is-busy"))
+    time.sleep(8)
+    camera.shoot("cut-out")
