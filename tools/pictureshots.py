@@ -6,6 +6,7 @@ import time
 
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
+from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.select import Select
 
 from tools.camera import Camera
@@ -56,8 +57,17 @@ def pick(camera: Camera, control: str, label: str) -> None:
 
 def as_layer(camera: Camera, name: str) -> None:
     click(camera, "#tab-shelf")
-    click(camera, f'.shelf-item[data-name="{name}"] .shelf-more')
-    next(e for e in camera.all("#menu .menu-item") if e.text.startswith("As a layer at the playhead")).click()
+    time.sleep(0.5)
+
+    def entry() -> WebElement | None:
+        if not camera.all("#menu .menu-item"):
+            click(camera, f'.shelf-item[data-name="{name}"] .shelf-more')
+        return next((e for e in camera.all("#menu .menu-item") if e.text.startswith("As a layer at the")), None)
+
+    camera.until(entry)
+    found = entry()
+    assert found is not None
+    found.click()
     camera.until(lambda: not camera.all("#saved.is-busy"))
     click(camera, "#tab-details")
     camera.until(lambda: camera.all("#p-size"))
@@ -87,6 +97,8 @@ def on_the_stage(camera: Camera) -> None:
 
 
 def pictures_of_pictures(camera: Camera) -> None:
+    # Panes and groups as somebody new has them.
+    camera.driver.execute_script("localStorage.clear()")
     camera.editor("Dawn flight vouchers")
     go_to(camera, 2.0)
     camera.choose("dawn-ridge")
