@@ -412,3 +412,20 @@ def test_footage_graded_in_its_planes_looks_as_if_it_were_drawn(files: Files, li
     assert np.abs(film - drawn_one).mean() < 2
     plain = maker.make(FrameRecipe(1920, 1080, (picture,))).to_ndarray(format="bgr24").astype(int)
     assert np.abs(film - plain).mean() > 10, "it was graded"
+
+
+@pytest.mark.parametrize("grow", [-1.0, -0.4, 0.4, 1.0])
+def test_the_edge_of_what_is_left_of_a_colour_is_moved(grow: float) -> None:
+    scene = (Fill("#00B140"), DrawShape(Box(390, 390, 300, 300), "#C04020"))
+    values = {"colour": "#00B140", "tolerance": 0.3, "soft": 0.1, "spill": 0.0}
+
+    def kept(**more: float) -> float:
+        keyed = Composite(scene, effects=(Applied("key", tuple({**values, **more}.items())),), region=FRAME)
+        pixels = Canvas(Sources(None), SIDE * 3, SIDE * 3).draw(FrameRecipe(1080, 1080, (keyed,)))
+        assert pixels[:60, :, 3].max() < 3, "far from it nothing comes to be seen"
+        return float(pixels[:, :, 3].sum()) / 255
+
+    units = 1080 / (SIDE * 3)
+    by = (kept(grow=grow) ** 0.5 - kept() ** 0.5) / 2 * units
+    assert by * grow > 0, "outwards for more, inwards for less"
+    assert 1 < abs(by) < 16, "by a few units"

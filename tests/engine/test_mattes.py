@@ -198,3 +198,13 @@ def test_a_photo_asks_for_its_thing_with_what_was_painted_and_footage_does_not()
     assert settings_key("things", dict(painted.settings)) != settings_key("things", {})
     with pytest.raises(Refusal):
         table.do(sets(photo.id, cut_strokes=[[1, 0.9, [[0.1, 0.2]]]]))
+
+
+@pytest.mark.parametrize("grow", [-1.0, -0.5, 0.5, 1.0])
+def test_a_moved_edge_leaves_what_is_nothing_and_what_is_all(grow: float) -> None:
+    matte = np.zeros((80, 80), np.uint8)
+    matte[20:60, 20:60] = 255
+    made = fitted(matte, Matte(NEED, grow=grow, soft=0.4), 80, 80)
+    assert made[:6].max() < 3
+    assert made[38:42, 38:42].min() > 252
+    assert (made.astype(int).sum() > fitted(matte, Matte(NEED, soft=0.4), 80, 80).astype(int).sum()) == (grow > 0)

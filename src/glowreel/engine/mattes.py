@@ -17,6 +17,7 @@ from av.video.reformatter import Interpolation
 from glowreel.core.errors import BadMedia
 from glowreel.core.recipe.model import Matte
 from glowreel.engine.drawing import part
+from glowreel.engine.effects.key import moved_edge
 from glowreel.engine.footage import TURNS, Pixels, plane_pixels
 from glowreel.engine.photo import load_photo
 from glowreel.engine.reading import Pictures, open_media
@@ -157,7 +158,7 @@ def _footage(original: Path, people: People, out: Path, tell: Callable[[float], 
 # ---- when it is drawn ----
 
 
-@part()
+@part(2)
 def fitted(matte: Pixels, how: Matte, width: int, height: int) -> Pixels:
     """A matte at the size of a picture, its edge moved and softened as it is wanted."""
     made: Any = matte
@@ -171,8 +172,8 @@ def fitted(matte: Pixels, how: Matte, width: int, height: int) -> Pixels:
     if how.soft > 0:
         made = cv2.GaussianBlur(made, (0, 0), max(0.3, how.soft * 0.02 * min(made.shape[:2])))
     if how.grow:
-        middle = 127.5 - 115 * how.grow
-        made = np.clip((made.astype(np.float32) - middle) * 2.2 + 127.5, 0, 255).astype(np.uint8)
+        moved = moved_edge(made.astype(np.float32) / 255, how.grow)
+        made = np.rint(moved * 255).astype(np.uint8)
     return np.asarray(cv2.resize(made, (width, height), interpolation=cv2.INTER_LINEAR))
 
 

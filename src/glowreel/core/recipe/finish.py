@@ -112,7 +112,8 @@ def _keyed(seen: Seen, names: frozenset[str]) -> tuple[Applied, ...]:
         ("colour", seen.colour("key_colour")), ("tolerance", seen("key_tolerance")), ("soft", seen("key_soft")),
         ("spill", seen("key_spill")),
     )  # fmt: skip
-    return (Applied("key", values),)
+    grow = (("grow", round(seen("cut_grow"), 6)),) if seen("cut_grow") else ()
+    return (Applied("key", (*values, *grow)),)
 
 
 def _colour(seen: Seen, names: frozenset[str]) -> tuple[Applied, ...]:

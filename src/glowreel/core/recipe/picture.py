@@ -20,6 +20,9 @@ from glowreel.core.recipe.transitions import layer_transition, transition_ops
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import Cut, Span, timeline
 
+FAINT = 0.5
+"""How much is seen of what somebody works on, where its coming or going hides it."""
+
 
 def find_format(promo: Promo, format_id: str) -> Format:
     """The promo's format of that name."""
@@ -34,7 +37,8 @@ def frame_recipe(
 ) -> FrameRecipe:
     """The frame on show at `time` ticks (0 ≤ time), back to front.
 
-    Layers named in `at_rest` are shown as they are between coming and going: whoever works on one must see it.
+    Layers named in `at_rest` are shown as they are between coming and going: whoever works on one must see it; faintly
+    where that hides them.
     """
     index = timeline(promo)
     ops: list[Op] = [Fill(promo.background), *_main_ops(promo, format, time, measure)]
@@ -202,10 +206,12 @@ def _layer_ops(
     seen = Seen(promo, item, format, item.into + time - span.start, measure, resting)
     drawn = _drawn(seen)
     still = _End("none", 1.0, 1.0, 1)
-    ends = (still, still) if resting else _ends(item, span, time, joined)
+    ends = _ends(item, span, time, joined)
+    faint = FAINT if resting and (ends is None or min(end.there for end in ends) < 0.5) else 1.0
+    ends = (still, still) if resting else ends
     if drawn is None or ends is None:
         return []
-    opacity, shift = seen("opacity"), 0.0
+    opacity, shift = seen("opacity") * faint, 0.0
     for end in ends:
         if end.motion in ("fade", "rise") and end.there != 1:
             opacity *= max(0.0, min(1.0, end.there))

@@ -8,7 +8,7 @@ from typing import Any
 import cv2
 import numpy as np
 
-from glowreel.engine.drawing import Area, effect
+from glowreel.engine.drawing import Area, effect, part
 from glowreel.engine.effects.grade import TO_BGR, TO_YUV, plain_colours
 from glowreel.engine.footage import Pixels
 
@@ -18,7 +18,20 @@ SPILLED = 0.25
 """How far beyond what is taken out, in chroma, the colour may have spilled."""
 
 
-@effect("key")
+REACH = 7.0
+"""How far the edge is moved at the most, about, in canonical units."""
+
+
+@part()
+def moved_edge(shares: Any, grow: float) -> Any:
+    """Shares whose edge is moved outwards, or inwards: taken where they are low, or high, but never so gently that
+    nothing becomes something."""
+    middle = 0.5 - 0.45 * grow
+    steep = max(2.2, 0.5 / min(middle, 1 - middle))
+    return np.clip((shares - np.float32(middle)) * np.float32(steep) + np.float32(0.5), 0, 1)
+
+
+@effect("key", 2)
 def key(pixels: Pixels, values: Mapping[str, Any], area: Area) -> Pixels:
     """Takes out what has nearly the hue and saturation of a colour, however light it is: by the distance in chroma
     (BT.709). What is left of the colour in the rest is taken back along its direction (spill)."""
@@ -31,6 +44,11 @@ def key(pixels: Pixels, values: Mapping[str, Any], area: Area) -> Pixels:
     inner = np.float32(values["tolerance"] * WIDEST)
     width = np.float32(max(0.004, values["soft"] * WIDEST * 0.6))
     stays = np.clip((far - inner) / width, 0, 1)
+    if values.get("grow"):
+        # Softened a little, its edge is taken where more, or less, is kept.
+        grow = float(values["grow"])
+        stays = cv2.GaussianBlur(stays, (0, 0), max(0.5, REACH * abs(grow) * area.scale))
+        stays = moved_edge(stays, grow)
     if values["spill"] > 0:
         length = max(1e-6, float(np.hypot(blue_key, red_key)))
         toward = (np.float32(blue_key / length), np.float32(red_key / length))

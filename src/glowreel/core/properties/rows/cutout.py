@@ -20,7 +20,7 @@ ROWS = (
              PICTURED, "cutout", beside="cutout", choices_beside=_THINGS, find="brush paint refine add remove"),
     Property("cut_grow", "Edge", "how far the edge is moved outwards, or inwards", "number", 0.0, PICTURED, "cutout",
              unit="%", low=-1, high=1, scale=0.01, step=5, slider="straight", look=True, over_time=True,
-             beside="cutout", choices_beside=_OF_A_MODEL, find="growth choke"),
+             beside="cutout", choices_beside=_OF_A_MODEL | _BY_COLOUR, find="growth choke"),
     share("cut_soft", "Edge softness", "how soft the edge is", 0.15, PICTURED, group="cutout", look=True,
           over_time=True, per_format=False, beside="cutout", choices_beside=_OF_A_MODEL),
     Property("cut_largest", "Largest only", "whether only the largest piece is kept", "flag", False, PICTURED, "cutout",
