@@ -13,6 +13,7 @@ import numpy as np
 import skia
 
 import glowreel.engine.groups  # noqa: F401  (what draws groups and effects registers itself)
+from glowreel.core.derived import Need
 from glowreel.core.errors import Refusal
 from glowreel.core.layout import Box
 from glowreel.core.recipe.model import (
@@ -77,6 +78,8 @@ class Canvas:
         self.stills = Stills()
         # How often each source has been used in this frame: two uses of one file need a reader each.
         self._uses: Counter[str] = Counter()
+        # What of footage was decoded for this frame: two uses of the same moment need it once.
+        self._decoded: dict[tuple[str, int, Need | None], tuple[Any, Any]] = {}
         # Inside a group: whether it moves, and whether it is cut off at the frame before it does.
         self._moving: tuple[bool, bool] = (False, False)
         self._parts: dict[tuple[int, int], Canvas] = {}
@@ -89,6 +92,7 @@ class Canvas:
         self._canvas.clear(0)
         self._scale = scale_of(recipe, self.width, self.height)
         self._uses.clear()
+        self._decoded.clear()
         depth = self._canvas.getSaveCount()
         try:
             self.run(recipe.ops)
@@ -110,6 +114,7 @@ class Canvas:
         small = self._parts[width, height]
         small._canvas.clear(0)
         small._end, small._uses, small.stills = self._end, self._uses, self.stills
+        small._decoded = self._decoded
         small._scale = self._scale if scale is None else scale
         ratio = small._scale / self._scale
         small._frame = skia.Rect.MakeWH(self._frame.width() * ratio, self._frame.height() * ratio)
@@ -229,17 +234,26 @@ class Canvas:
                 cut_out(self._cut(self._sources.photo(op.source, width, height), op), op), box, op, opaque=False
             )
             return
-        use = "+" * self._uses[op.source]
-        more = self._sources.between(op.between, use) if op.between is not None else None
-        reader = more or self._sources.footage(op.source, use)
-        self._uses[op.source] += 1
+        reader, frame = self._moment(op)
         if isinstance(reader, Footage):
-            whole = reader.bgra(reader.frame(op.at), width, height)
+            whole = reader.bgra(frame, width, height)
             made = self._held_still(self._cut(whole, op), op)
             placed = self._enlarged(cut_out(made, op), box, op.turn)
             self._stamp(*placed, op, opaque=made is whole and not reader.clear)
         else:
-            self._stamp(cut_out(self._cut(reader.frame(op.at), op), op), box, op, opaque=False)
+            self._stamp(cut_out(self._cut(frame, op), op), box, op, opaque=False)
+
+    def _moment(self, op: DrawPicture) -> tuple[Any, Any]:
+        """A reader, and what it has decoded of footage at a moment."""
+        key = (op.source, op.at, op.between)
+        known = self._decoded.get(key)
+        if known is None:
+            use = "+" * self._uses[op.source]
+            more = self._sources.between(op.between, use) if op.between is not None else None
+            reader = more or self._sources.footage(op.source, use)
+            self._uses[op.source] += 1
+            known = self._decoded[key] = reader, reader.frame(op.at)
+        return known
 
     @part()
     def _cut(self, pixels: Pixels, op: DrawPicture) -> Pixels:
