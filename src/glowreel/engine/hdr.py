@@ -55,8 +55,9 @@ def light_of(transfer: int) -> Floats:
         nits = 10_000 * (np.maximum(power - c1, 0) / (c2 - c3 * power)) ** (1 / m1)
         return (nits / WHITE).astype(np.float32)
     if transfer == HLG:
-        a, b, c = 0.17883277, 0.28466892, 0.55991073
-        scene = np.where(stored <= 0.5, stored**2 / 3, (np.exp((stored - c) / a) + b) / 12)
+        # The constants a, b and c of table 5.
+        steep, below, along = 0.17883277, 0.28466892, 0.55991073
+        scene = np.where(stored <= 0.5, stored**2 / 3, (np.exp((stored - along) / steep) + below) / 12)
         return scene.astype(np.float32)
     return (stored**SCREEN).astype(np.float32)
 
