@@ -325,11 +325,11 @@ class Canvas:
         if not seen.intersect(clip):
             return True
         across, down = seen.left(), seen.top()
-        a, b, c, d = total.getScaleX(), total.getSkewX(), total.getSkewY(), total.getScaleY()
+        wide_x, high_x, wide_y, high_y = total.getScaleX(), total.getSkewX(), total.getSkewY(), total.getScaleY()
         # Here the middles of pixels lie on whole numbers; on the canvas half a pixel further.
-        e = total.getTranslateX() - across + (a + b) / 2 - 0.5
-        f = total.getTranslateY() - down + (c + d) / 2 - 0.5
-        matrix = np.array([[a, b, e], [c, d, f]], np.float64)
+        begin_x = total.getTranslateX() - across + (wide_x + high_x) / 2 - 0.5
+        begin_y = total.getTranslateY() - down + (wide_y + high_y) / 2 - 0.5
+        matrix = np.array([[wide_x, high_x, begin_x], [wide_y, high_y, begin_y]], np.float64)
         made = np.asarray(cv2.warpAffine(pixels, matrix, (seen.width(), seen.height()), flags=cv2.INTER_LINEAR,
                                          borderMode=cv2.BORDER_CONSTANT))  # fmt: skip
         self._canvas.save()
