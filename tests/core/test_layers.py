@@ -174,5 +174,5 @@ def test_a_layer_at_rest_is_seen_where_its_coming_hides_it(table: Table) -> None
     coming = frame_recipe(table.promo, SHIPPED["wide"], start, measure).ops[-1]
     resting = frame_recipe(table.promo, SHIPPED["wide"], start, measure, [item.id]).ops[-1]
     later = frame_recipe(table.promo, SHIPPED["wide"], start + item.read("arrive_length"), measure).ops[-1]
-    assert (coming.opacity, resting.opacity, later.opacity) == (0, 0.5, 1), "faintly where it is hidden"
+    assert (coming.opacity, resting.opacity, later.opacity) == (0, 0.7, 1), "faintly where it is hidden"
     assert resting.box == later.box

@@ -96,7 +96,8 @@ def test_it_waits_before_it_comes() -> None:
     assert isinstance(half, DrawPicture)
     assert half.opacity == pytest.approx(0.5)
     assert top(table, 2.6).opacity == 1
-    assert top(table, 1.2, (key,)).opacity == 1, "what is being worked on is always seen"
+    assert top(table, 1.2, (key,)).opacity == 0.7, "what is being worked on is always seen, faintly where it is hidden"
+    assert top(table, 2.3, (key,)).opacity == 1, "and as it is where most of it has come"
 
 
 def test_its_easing_is_the_one_chosen() -> None:

@@ -20,7 +20,7 @@ from glowreel.core.recipe.transitions import layer_transition, transition_ops
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import Cut, Span, timeline
 
-FAINT = 0.5
+FAINT = 0.7
 """How much is seen of what somebody works on, where its coming or going hides it."""
 
 
