@@ -41,6 +41,19 @@ def test_an_even_picture_is_left_nearly_as_it_is() -> None:
     assert np.abs(after(scene(), values)[:5] - looks(scene())[:5]).max() < 0.06
 
 
+def test_colour_stays_where_it_is_what_the_picture_is_of() -> None:
+    rng = np.random.default_rng(7)
+    meadow = np.concatenate([
+        np.clip((40, 150, 70) + rng.normal(0, 25, (3000, 3)), 0, 255), scene()[:1000],
+    ]).astype(np.float32)  # fmt: skip
+    made, was = after(meadow, balanced(meadow)), looks(meadow)
+    assert np.abs(made[5:7] - was[5:7]).max() < 0.3 * np.abs(was[5:7]).max(), "it stays as green"
+    pale = (128 + (scene() - 128) * 0.4 + (0, 2, 5)).astype(np.float32)
+    values = balanced(pale)
+    assert values["saturation"] == 0, "a faint cast does not cost the colours"
+    assert after(pale, values)[7] > 0.8 * looks(pale)[7]
+
+
 def test_a_picture_becomes_like_another_one() -> None:
     cold = np.clip(scene() * (1.2, 1.0, 0.75) * 0.8, 0, 255).astype(np.float32)
     warm = scene(2)

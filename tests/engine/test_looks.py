@@ -47,7 +47,7 @@ def drawn(*ops: Op) -> np.ndarray:
 
 
 def flat(hexed: str, *effects: Applied) -> np.ndarray:
-    """The colour in the middle of a frame of one colour, after effects; red, green, blue."""
+    """The colour in the middle of a frame of one colour with effects done to it; red, green, blue."""
     return drawn(Composite((Fill(hexed),), effects=effects, region=FRAME))[60, 60, ::-1]
 
 

@@ -26,6 +26,8 @@ LIMITS: dict[str, tuple[float, float]] = {
 }  # fmt: skip
 """How far each value is moved at the most."""
 STEPS = (0.4, 0.2, 0.1, 0.05, 0.02)
+NEUTRAL, LEAST = 26.0, 0.03
+"""How far from grey, of 255, a colour may be to say something of the light; and what share must be about so."""
 EVEN = np.array([0.03, 0.27, 0.47, 0.68, 0.94], np.float32)
 """How light an even picture is at the percentiles, in shares of white."""
 
@@ -44,6 +46,16 @@ def _looks(light: Floats, blue: Floats, red: Floats) -> Floats:
     strength = float(np.mean(np.hypot(blue - leaning[0], red - leaning[1])))
     made: Floats = (np.array([*marks, *leaning, strength]) / 255).astype(np.float32)
     return made
+
+
+def _cast(light: Floats, blue: Floats, red: Floats) -> Floats:
+    """To which side grey things lean, in shares of 255: the mean colour of what has little of it and is neither black
+    nor white. What is strongly coloured says nothing of the light that falls on it: a meadow stays green."""
+    near = np.exp(-((blue**2 + red**2) / NEUTRAL**2)) * ((light > 25) & (light < 240))
+    total = float(near.sum())
+    if total < LEAST * light.size:
+        return np.zeros(2, np.float32)
+    return np.array([(blue * near).sum(), (red * near).sum()], np.float32) / (total * 255)
 
 
 def _graded(planes: tuple[Any, Floats, Floats], values: Mapping[str, float]) -> Floats:
@@ -67,8 +79,9 @@ def balanced(sample: Floats, like: Floats | None = None) -> dict[str, float]:
         # Part of the way only: a night stays a night, and a sunset red.
         wanted = now.copy()
         wanted[:5] += (EVEN - now[:5]) * 0.7
-        wanted[5:7] *= 0.3
-        wanted[7] = max(float(now[7]), min(0.09, float(now[7]) * 1.15))
+        wanted[5:7] -= 0.8 * _cast(planes[0].astype(np.float32), planes[1], planes[2])
+    # A cast is taken out by its opposite, never by taking colour away.
+    limits = LIMITS if like is not None else {**LIMITS, "saturation": (0.0, 0.0)}
     values = dict.fromkeys(LIMITS, 0.0)
 
     def cost(tried: Mapping[str, float]) -> float:
@@ -80,7 +93,7 @@ def balanced(sample: Floats, like: Floats | None = None) -> dict[str, float]:
     for step in STEPS:
         for _ in range(4):
             before = best
-            for name, (low, high) in LIMITS.items():
+            for name, (low, high) in limits.items():
                 for way in (step, -step):
                     tried = {**values, name: round(min(high, max(low, values[name] + way)), 3)}
                     found = cost(tried)

@@ -298,6 +298,19 @@ function moveNote(event, flag) {
   );
 }
 
+/**
+ * Of several selected, one that is pressed and not dragged is selected by itself.
+ * @param {PointerEvent} event
+ * @param {string} id
+ */
+function chooseIfPressed(event, id) {
+  const end = (/** @type {PointerEvent} */ up) => {
+    if (Math.hypot(up.clientX - event.clientX, up.clientY - event.clientY) < 4)
+      select([id], { alone: event.altKey });
+  };
+  window.addEventListener("pointerup", end, { once: true });
+}
+
 document.addEventListener("pointerdown", (event) => {
   const target = /** @type {HTMLElement} */ (event.target);
   const flag = /** @type {HTMLElement|null} */ (target.closest(".note"));
@@ -322,6 +335,7 @@ document.addEventListener("pointerdown", (event) => {
     return;
   }
   if (!model.selected.has(id)) select([id], { alone: event.altKey });
+  else if (model.selected.size > 1) chooseIfPressed(event, id);
   if (it.track?.locked) return;
   const grip = target.dataset.grip;
   if (grip) trim(event, it, /** @type {"start"|"end"} */ (grip));

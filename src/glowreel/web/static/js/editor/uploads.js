@@ -36,9 +36,13 @@ export function reload() {
 const onShelf = (id) =>
   /** @type {HTMLElement|null} */ (document.querySelector(`#shelf-list [data-media="${CSS.escape(id)}"]`));
 
+/** What can stand on the timeline of all that came in; looks are put on what stands there. */
+const layable = () =>
+  arrived.flatMap((id) => onShelf(id) ?? []).filter((item) => item.dataset.kind !== "look");
+
 /** Says on the empty stage what to do next. */
 function offerAll() {
-  const items = arrived.flatMap((id) => onShelf(id) ?? []);
+  const items = layable();
   const ready = items.filter((item) => item.classList.contains("is-ready"));
   const waiting = items.filter(
     (item) => item.classList.contains("is-queued") || item.classList.contains("is-running"),
@@ -56,9 +60,7 @@ function offerAll() {
 }
 
 button.addEventListener("click", () => {
-  const items = arrived
-    .flatMap((id) => onShelf(id) ?? [])
-    .filter((item) => item.classList.contains("is-ready"));
+  const items = layable().filter((item) => item.classList.contains("is-ready"));
   const sounds = items.filter((item) => item.dataset.kind === "sound");
   const media = items.filter((item) => item.dataset.kind !== "sound").map((item) => item.dataset.media);
   if (media.length) send({ do: "insert-clips", media });
