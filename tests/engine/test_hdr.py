@@ -1,13 +1,13 @@
 """High dynamic range and wide gamut, as they are shown."""
 
-import io
+import struct
 from fractions import Fraction
 from pathlib import Path
 
 import av
 import numpy as np
 import pytest
-from PIL import Image, ImageCms
+from PIL import Image
 
 from glowreel.core.formats import SHIPPED
 from glowreel.core.recipe.picture import frame_recipe
@@ -92,12 +92,38 @@ def test_footage_of_high_range_is_shown_and_exported_alike(tmp_path: Path, libra
     assert int(frame.colorspace) == 1
 
 
+def display_profile() -> bytes:
+    """An ICC profile (version 2) of a screen with the primaries of P3 and a gamma of 2.2."""
+
+    def fixed(*numbers: float) -> bytes:
+        return b"XYZ " + bytes(4) + b"".join(struct.pack(">i", round(number * 65_536)) for number in numbers)
+
+    curve = b"curv" + bytes(4) + struct.pack(">IHxx", 1, round(2.2 * 256))
+    tags = {
+        b"desc": b"desc" + bytes(4) + struct.pack(">I", 7) + b"Screen\0" + bytes(79),
+        b"wtpt": fixed(0.9642, 1.0, 0.8249),
+        b"rXYZ": fixed(0.51512, 0.24120, -0.00105), b"gXYZ": fixed(0.29198, 0.69225, 0.04189),
+        b"bXYZ": fixed(0.15710, 0.06657, 0.78407), b"rTRC": curve, b"gTRC": curve, b"bTRC": curve,
+    }  # fmt: skip
+    begin, table, data = 128 + 4 + 12 * len(tags), struct.pack(">I", len(tags)), b""
+    for name, content in tags.items():
+        content += bytes(-len(content) % 4)
+        table += name + struct.pack(">II", begin + len(data), len(content))
+        data += content
+    head = struct.pack(">I4sI4s4s4s", begin + len(data), bytes(4), 0x02100000, b"mntr", b"RGB ", b"XYZ ")
+    head += bytes(12) + b"acsp" + bytes(28) + struct.pack(">iii", 63190, 65536, 54061)
+    return head + bytes(128 - len(head)) + table + data
+
+
 def test_photos_of_a_wide_gamut_are_shown_in_their_own_colours(tmp_path: Path) -> None:
     image = Image.new("RGB", (8, 8), (200, 60, 60))
-    linear = ImageCms.ImageCmsProfile(ImageCms.createProfile("LAB")).tobytes()
-    plain = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
-    image.save(tmp_path / "same.png", icc_profile=plain)
-    assert load_photo(tmp_path / "same.png")[4, 4, 2::-1].tolist() == pytest.approx([200, 60, 60], abs=1)
+    image.save(tmp_path / "plain.png")
+    image.save(tmp_path / "wide.png", icc_profile=display_profile())
+    assert load_photo(tmp_path / "plain.png")[4, 4, 2::-1].tolist() == [200, 60, 60]
+    red, green, _ = load_photo(tmp_path / "wide.png")[4, 4, 2::-1].astype(int)
+    # In light: FROM_P3 times the colour, by the exponent of its own profile.
+    light = FROM_P3 @ (np.array([200, 60, 60]) / 255) ** 2.2
+    assert red == pytest.approx(255 * light[0] ** (1 / 2.2), abs=3)
+    assert green < 45
     image.info["icc_profile"] = b"nonsense"
     assert plain_colours(image) is image, "what cannot be read changes nothing"
-    assert io.BytesIO(linear).read(4)

@@ -12,7 +12,7 @@ from glowreel.core.commands import Context, apply
 from glowreel.core.derived import Need
 from glowreel.core.formats import SHIPPED
 from glowreel.core.recipe.needs import needs
-from glowreel.core.time import TICKS_PER_SECOND, ticks
+from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.engine.between import Between, make_between
 from glowreel.engine.footage import Footage
 from glowreel.engine.sources import Sources
@@ -136,4 +136,3 @@ def test_slowed_footage_mixes_its_frames_or_names_what_is_to_be_made(slowed) -> 
     made = apply(promo, sets(clip, between="flow", steady=0.5), Context(numbered("f"))).promo
     assert set(needs(made)) == {Need(media.hash, "flow"), Need(media.hash, "steady")}
     assert abs(light(made, 1) - plain[1]) < 3, "the nearest as long as none are made"
-    assert ticks(1) == TICKS_PER_SECOND

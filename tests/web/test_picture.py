@@ -39,13 +39,13 @@ def opened(browser: Browser, group: str) -> None:
 
 def pick(browser: Browser, control: str, label: str) -> None:
     """Presses a choice of a gallery."""
-    spot = browser.js(
+    place = browser.js(
         "return [...document.querySelectorAll(arguments[0] + ' .choice')]"
         ".findIndex((c) => c.textContent.trim() === arguments[1])",
         control, label,
     )  # fmt: skip
-    assert spot >= 0, f"{control} does not offer “{label}”"
-    click(browser, f"{control} .choice:nth-child({spot + 1})")
+    assert place >= 0, f"{control} does not offer “{label}”"
+    click(browser, f"{control} .choice:nth-child({place + 1})")
 
 
 def as_layer(browser: Browser, name: str) -> dict[str, Any]:
@@ -73,6 +73,13 @@ def select(browser: Browser, key: str) -> None:
 
 def box(browser: Browser, key: str) -> dict[str, float]:
     return browser.state()["boxes"]["wide"][key]
+
+
+def spot(browser: Browser, key: str, across: float, down: float) -> tuple[float, float]:
+    """A place in the box of a layer, in shares of the frame."""
+    lies, frame = box(browser, key), browser.state()["formats"][0]
+    ratio = frame["wide"] / frame["high"]
+    return (lies["x"] + across * lies["w"]) / ratio, lies["y"] + down * lies["h"]
 
 
 def drag_on_stage(browser: Browser, grip: str, across: int, down: int) -> None:
@@ -116,9 +123,7 @@ def test_a_person_is_cut_out_and_stands_there_twice(browser: Browser) -> None:
     select(browser, layer["id"])
     shown(browser)
     lies = box(browser, layer["id"])
-    frame = browser.state()["formats"][0]
-    ratio = frame["wide"] / frame["high"]
-    corner = ((lies["x"] + 0.03 * lies["w"]) / ratio, lies["y"] + 0.03 * lies["h"])
+    corner = spot(browser, layer["id"], 0.03, 0.03)
     green = pixel(browser, *corner)
     assert green[1] > green[0] + 40, "the wall is green"
     opened(browser, "cutout")
@@ -156,10 +161,7 @@ def test_a_clip_is_seen_through_a_heart_and_a_picture_in_picture_grows(browser: 
     layer = as_layer(browser, "landing.mp4")
     select(browser, layer["id"])
     shown(browser)
-    frame = browser.state()["formats"][0]
-    ratio = frame["wide"] / frame["high"]
-    lies = box(browser, layer["id"])
-    corner = ((lies["x"] + 0.02 * lies["w"]) / ratio, lies["y"] + 0.95 * lies["h"])
+    corner = spot(browser, layer["id"], 0.02, 0.95)
     whole = pixel(browser, *corner)
     opened(browser, "mask")
     pick(browser, "#p-mask", "Heart")
@@ -202,10 +204,10 @@ def test_choices_are_pictures_of_this_frame_and_are_tried_on_the_stage(browser: 
         "pictures of the looks",
     )
     before = pixel(browser, 0.5, 0.2)
-    spot = browser.js(
+    place = browser.js(
         "return [...document.querySelectorAll('#p-filter .choice')].findIndex((c) => c.textContent.includes('Silver'))"
     )
-    choice = browser.find(f"#p-filter .choice:nth-child({spot + 1})")
+    choice = browser.find(f"#p-filter .choice:nth-child({place + 1})")
     browser.js("arguments[0].scrollIntoView({block: 'center'})", choice)
     ActionChains(browser.driver).move_to_element(choice).perform()
 

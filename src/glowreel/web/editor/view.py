@@ -245,9 +245,16 @@ class View:
 
 
 def _heads(promo: Promo) -> list[tuple[Track, str, str]]:
-    found = [(t, "layer", "Picture" if t.items[0].materials else "Words") for t in promo.layers]
+    found = [(t, "layer", _called_by(t.items[0])) for t in promo.layers]
     found += [(t, "sound", "Sound") for t in promo.sounds]
     return [(t, kind, t.name or name) for t, kind, name in found]
+
+
+def _called_by(item: Item) -> str:
+    """What a track without a name is called by its first item."""
+    if "adjusts" in item.content.traits:
+        return item.content.label
+    return "Picture" if item.materials else "Words"
 
 
 def _heads_key(promo: Promo) -> str:

@@ -2,18 +2,11 @@
 /** A curve of one's own from a point to the next: a cubic Bézier from corner to corner, with two handles to drag. */
 
 import { hush, sayAt } from "./drag.js";
+import { add } from "./svg.js";
 
 const SIDE = 100;
 const STEP = 0.05;
 const REACH = 1.5;
-
-/** @param {Element} svg @param {string} name @param {Record<string, string|number>} attributes */
-function add(svg, name, attributes) {
-  const part = document.createElementNS("http://www.w3.org/2000/svg", name);
-  for (const [key, value] of Object.entries(attributes)) part.setAttribute(key, String(value));
-  svg.append(part);
-  return part;
-}
 
 /** @param {SVGSVGElement} svg @param {number[]} four the two middle points: across and up, twice */
 function paint(svg, four) {

@@ -111,11 +111,17 @@ let dragged = {};
 function paint() {
   const of = facts();
   if (!of || of.id !== edited) return;
-  for (const which of /** @type {("first"|"last")[]} */ (["last", "first"]))
-    frame(of, which, dragged[which] ?? rectOf(of, of[which]));
-  const [a, b] = ["first", "last"].map(
-    (which) => dragged[which] ?? rectOf(of, of[/** @type {"first"|"last"} */ (which)]),
-  );
+  /** @param {"first"|"last"} which */
+  const now = (which) => dragged[which] ?? rectOf(of, of[which]);
+  const [a, b] = [now("first"), now("last")];
+  // The smaller one lies over the larger, so that both can be reached.
+  if (a.w >= b.w) {
+    frame(of, "first", a);
+    frame(of, "last", b);
+  } else {
+    frame(of, "last", b);
+    frame(of, "first", a);
+  }
   const lies = whole(of);
   const middle = (/** @type {typeof a} */ rect) => [
     lies.x + (rect.x + rect.w / 2) * lies.scale,

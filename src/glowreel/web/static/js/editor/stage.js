@@ -3,6 +3,7 @@
 
 import { send } from "./commands.js";
 import { currentFormat, endOf, gridTicks, known, model, on, remember, remembered } from "./model.js";
+import { add } from "./svg.js";
 
 /** @typedef {import("./model.js").Box} Box */
 
@@ -35,13 +36,7 @@ function lay() {
 }
 
 /** @param {string} name @param {Record<string, string|number|undefined>} attributes */
-export function draw(name, attributes) {
-  const element = document.createElementNS("http://www.w3.org/2000/svg", name);
-  for (const [key, value] of Object.entries(attributes))
-    if (value !== undefined) element.setAttribute(key, String(value));
-  svg.append(element);
-  return element;
-}
+export const draw = (name, attributes) => add(svg, name, attributes);
 
 /* ---- where things lie ---- */
 

@@ -2,19 +2,12 @@
 /** Curves of tones in Details: points that are dragged, added by a press, taken away by Delete or dragged out. */
 
 import { hush, sayAt } from "./drag.js";
+import { add } from "./svg.js";
 
 const SIDE = 100;
 const MOST = 16;
 
 /** @typedef {[number, number][]} Points */
-
-/** @param {Element} svg @param {string} name @param {Record<string, string|number>} attributes */
-function add(svg, name, attributes) {
-  const part = document.createElementNS("http://www.w3.org/2000/svg", name);
-  for (const [key, value] of Object.entries(attributes)) part.setAttribute(key, String(value));
-  svg.append(part);
-  return part;
-}
 
 /** Slopes at the points of a curve that never turns back between two of them. @param {Points} points */
 function slopes(points) {
