@@ -115,13 +115,13 @@ let waited = 0;
 
 /** Looks again after a moment, until it is there. */
 function lookAgain() {
-  if (!waited) note("It is being cut out. Until then it is shown whole.");
+  if (!waited) note("Something of it is still being made. Until then it is shown as it came.");
   clearTimeout(waited);
   waited = setTimeout(async () => {
     await showFrame();
     if (waits) return;
     waited = 0;
-    note("It is cut out now.");
+    note("It is made now.");
     tell("made");
   }, 1500);
 }
