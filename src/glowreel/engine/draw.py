@@ -310,7 +310,7 @@ class Canvas:
     def _warped(self, pixels: Pixels, box: Box, op: DrawPicture) -> bool:
         """Draws a large picture that is turned, scaled or moved by fractions of a pixel: brought to the frame's own
         pixels first, which takes a tenth of the time that the canvas would. Small ones are left to it."""
-        if box.width * box.height < WARPED or not hasattr(self._canvas, "getTotalMatrix"):
+        if box.width * box.height < WARPED:
             return False
         high, wide = pixels.shape[:2]
         total = self._canvas.getTotalMatrix()

@@ -22,7 +22,8 @@ from glowreel.core.properties import PROPERTIES
 from glowreel.core.setting import APart
 from glowreel.core.timeline import timeline
 
-MOST = 40
+MOST = 8
+"""Each takes about a third of a second, in which nobody else edits the promo."""
 
 
 class Balance(Command):
