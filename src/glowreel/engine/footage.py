@@ -121,7 +121,12 @@ class Footage:
         """Whether the frame is here, or so little ahead that decoding on is surely cheaper than seeking."""
         if self._now is None or limit < self._now[0]:
             return False
-        return (wanted - self._now[0]) * self._base < 40 * self._interval
+        if (wanted - self._now[0]) * self._base >= 40 * self._interval:
+            return False
+        # A key frame on the way is a shorter way; seeking to it costs about as much as two frames.
+        known = self._stream.index_entries
+        key = known.search_timestamp(int(wanted), backward=True)
+        return key < 0 or (known[key].timestamp - self._now[0]) * self._base <= 2 * self._interval
 
     def _seek(self, pts: int) -> None:
         self._container.seek(max(pts, self._zero), stream=self._stream, backward=True, any_frame=False)
