@@ -1,6 +1,6 @@
 # Installs what is missing; quick when nothing is. Sourced by ./start, ./test, ./shots and ./bench.
 
-APP_PACKAGES="postgresql redis-server nginx-light libegl1 libgl1 libfontconfig1 fonts-noto-color-emoji fonts-dejavu-core"
+APP_PACKAGES="postgresql redis-server nginx-light libegl1 libgl1 libfontconfig1 fonts-noto-color-emoji fonts-noto-cjk fonts-dejavu-core"
 TEST_PACKAGES="chromium chromium-driver"
 
 as_root() { if [ "$(id -u)" = 0 ]; then "$@"; else sudo "$@"; fi; }

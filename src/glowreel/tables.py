@@ -13,16 +13,18 @@ from glowreel.core import limits as promo_limits
 from glowreel.core.commands import ALL
 from glowreel.core.content import KINDS
 from glowreel.core.effects import EFFECTS
+from glowreel.core.fonts import FONTS, MANNERS
 from glowreel.core.formats import SHIPPED
+from glowreel.core.letters import LETTER_STAYS, LETTER_WAYS
 from glowreel.core.looks import LOOKS
 from glowreel.core.patterns import PATTERNS as GROUNDS
 from glowreel.core.properties import EASINGS, PROPERTIES, Property
 from glowreel.core.roles import COLOUR_ROLES, FONT_ROLES, LOGO_ROLES
 from glowreel.core.shapes import SHAPES as OUTLINES
 from glowreel.core.slots import SLOT_KINDS
+from glowreel.core.text_styles import STYLES
 from glowreel.core.time import MAX_TICKS, seconds
 from glowreel.core.vocabulary import BLENDS, MOTIONS, STAYS, TRANSITIONS
-from glowreel.core.words import FONTS
 from glowreel.designs import shipped
 from glowreel.engine.makers import MAKERS
 from glowreel.limited.limits import LIMITS
@@ -127,10 +129,11 @@ def _limits_of(row: Property) -> str:
         return f"two numbers, {limits}" if row.kind == "spot" else limits
     if row.kind == "choice":
         return " / ".join(str(choice) for choice, _ in row.choices)
-    return {"strokes": "at most 60 strokes", "text": f"at most {row.high:g} letters", "font": "a family or a role",
-    "colour": "#RRGGBB or a role",
-            "flag": "yes or no", "tones": "points between 0 and 1", "path": "an SVG path",
-            "length": "a length of time"}[row.kind]  # fmt: skip
+    return {
+        "strokes": "at most 60 strokes", "times": "moments in order", "runs": "at most 60 parts",
+        "text": f"at most {row.high:g} letters", "font": "a family or a role", "colour": "#RRGGBB or a role",
+        "flag": "yes or no", "tones": "points between 0 and 1", "path": "an SVG path", "length": "a length of time",
+    }[row.kind]  # fmt: skip
 
 
 def _property(row: Property) -> Row:
@@ -234,8 +237,27 @@ TABLES: dict[str, Table] = {
         lambda: [{"name": key, "meaning": f"{f.name}, {f.wide}:{f.high}"} for key, f in SHIPPED.items()],
     ),
     "fonts": Table(
-        "families of letters and their weights", ("name", "weights"),
-        lambda: [{"name": name, "weights": ", ".join(map(str, weights))} for name, weights in FONTS.items()],
+        "families of letters and their weights", ("name", "manner", "weights", "italics"),
+        lambda: [
+            {"name": name, "manner": MANNERS[family.manner].lower(), "weights": ", ".join(map(str, family.weights)),
+             "italics": ", ".join(map(str, family.italics)) or "none"}
+            for name, family in FONTS.items()
+        ],
+    ),
+    "letter-ways": Table(
+        "how letters come and go, one after another", ("name", "meaning"),
+        lambda: [{"name": name, "meaning": way.meaning} for name, way in LETTER_WAYS.items()],
+    ),
+    "letter-stays": Table(
+        "what letters do while they are on show", ("name", "meaning"),
+        lambda: [{"name": name, "meaning": stay.meaning} for name, stay in LETTER_STAYS.items()],
+    ),
+    "text-styles": Table(
+        "how words of a kind look, until a promo says otherwise", ("name", "meaning", "values"),
+        lambda: [
+            {"name": name, "meaning": style.meaning, "values": ", ".join(f"{k} {v}" for k, v in style.values.items())}
+            for name, style in STYLES.items()
+        ],
     ),
     "makers": Table(
         "what is made from a file: when it comes in, or when it is first wanted", ("name", "meaning", "of", "when"),

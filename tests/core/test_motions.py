@@ -11,11 +11,11 @@ from hypothesis import strategies as st
 
 from glowreel.core import commands as c
 from glowreel.core.commands import AddPicture, InsertClips
+from glowreel.core.easing import eased
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
 from glowreel.core.layout import Box
 from glowreel.core.properties import EASINGS, Curve, Point
-from glowreel.core.properties.curve import eased
 from glowreel.core.recipe.model import Composite, DrawPicture, Fill
 from glowreel.core.recipe.motions import MOVING, STAYING, moved, stayed
 from glowreel.core.recipe.picture import frame_recipe

@@ -35,6 +35,14 @@ def constants(row: Property) -> st.SearchStrategy[Any]:
             ),
             max_size=3,
         ).map(lambda strokes: [[keep, wide, [list(p) for p in points]] for keep, wide, points in strokes]),
+        "times": st.lists(st.floats(0, 20), max_size=5).map(sorted),
+        "runs": st.sampled_from(
+            [
+                [],
+                [{"start": 0, "end": 4, "weight": 400, "colour": "accent"}],
+                [{"start": 1, "end": 3, "italic": True}, {"start": 5, "end": 90, "size": 1.5, "mark": "#F6B73C"}],
+            ]
+        ),
         "path": st.sampled_from(["", "M0 0 L1 0 L0.5 1 Z"]),
         "font": st.sampled_from(["Fraunces", "heading", "Something Else"]),
     }[row.kind]

@@ -21,7 +21,6 @@ from glowreel.core.formats import SHIPPED
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.time import Rate, ticks
 from glowreel.core.timeline import timeline
-from glowreel.core.words import FONTS, Words
 from glowreel.demo.scenario import MEDIA, probed
 from glowreel.engine.draw import Canvas
 from glowreel.engine.export import Piece, join, piece_key, plan, render_file, render_piece
@@ -97,21 +96,6 @@ def test_words_are_where_the_layout_says_in_every_format() -> None:
         assert ys.min() >= box.y * scale - 1
         assert ys.max() <= (box.y + box.height) * scale + 1
         assert (xs.max() - xs.min()) > 0.9 * box.width * scale
-
-
-@pytest.mark.parametrize("font", list(FONTS))
-def test_every_shipped_font_draws_its_own_letters(font: str) -> None:
-    widths = {
-        name: measure(Words(text="Hollowmere Qg", font=name, weight=FONTS[name][0]), 100, 2000)[0] for name in FONTS
-    }
-    assert len({round(w) for w in widths.values()}) == len(FONTS), "a font fell back to another one"
-    assert widths[font] > 200
-
-
-def test_shaping_handles_emoji_ligatures_and_right_to_left() -> None:
-    family = measure(Words(text="👨‍👩‍👧"), 100, 2000)[0]
-    assert 80 < family < 180, "a joined emoji is one picture"
-    assert measure(Words(text="one two three four"), 100, 400)[1] > 2 * measure(Words(text="one"), 100, 400)[1]
 
 
 def test_words_stamp_the_same_as_when_first_drawn() -> None:

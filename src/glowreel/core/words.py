@@ -1,28 +1,55 @@
-"""Words as they are drawn, and the fonts that are shipped for them."""
+"""Words as they are drawn, everything about their letters decided. Lengths in letter sizes if not said otherwise."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-FONTS: dict[str, tuple[int, ...]] = {
-    "Bricolage Grotesque": (400, 600, 800),
-    "Instrument Sans": (400, 600, 700),
-    "Fraunces": (400, 600, 900),
-    "Archivo Black": (400,),
-    "Caveat": (400, 700),
-    "Space Mono": (400, 700),
-}
-"""Shipped families and their weights; the first is the default."""
+from glowreel.core.fonts import USUAL
 
 MAX_LETTERS = 600
+PAD = (0.36, 0.25)
+"""Room between words and the edge of their box, across and down."""
+ROUND = 0.22
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """Part of the words in another manner: letters `start` to `end` of the text. What is empty is as in the rest;
+    `size` is a factor, `mark` the colour of a highlight behind them."""
+
+    start: int
+    end: int
+    font: str = ""
+    weight: int = 0
+    italic: bool | None = None
+    colour: str = ""
+    size: float = 1.0
+    mark: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Shade:
+    """A shadow of letters: how far it lies to the right and down, how soft it is (the deviation of its Gaussian)."""
+
+    across: float
+    down: float
+    soft: float
+    colour: str
+    opacity: float
 
 
 @dataclass(frozen=True, slots=True)
 class Words:
-    """Words with everything about their letters decided. `box` is drawn behind them when a colour is given."""
+    """Words with everything about their letters decided.
+
+    `box` is the colour of what is drawn behind them, where there is any: behind `all`, each `line` or each `word`,
+    with room around (`pad`), its corners rounded by `round`. A `second` colour makes their fill a gradient at an angle
+    (0° to the right, 90° down). `outline` is how wide the line around letters is. `under` is how they are underlined.
+    On an `arc` of so many degrees, the line is bent upwards in its middle, or downwards where it is negative.
+    """
 
     text: str
-    font: str = next(iter(FONTS))
+    font: str = USUAL
     weight: int = 800
     colour: str = "#FFFFFF"
     align: str = "left"
@@ -30,3 +57,17 @@ class Words:
     box: str = ""
     box_opacity: float = 1.0
     shadow: float = 0.0
+    italic: bool = False
+    spacing: float = 0.0
+    box_of: str = "all"
+    pad: tuple[float, float] = PAD
+    round: float = ROUND
+    second: str = ""
+    angle: float = 90.0
+    outline: float = 0.0
+    outline_colour: str = "#000000"
+    shades: tuple[Shade, ...] = ()
+    under: str = "none"
+    under_colour: str = ""
+    arc: float = 0.0
+    runs: tuple[Run, ...] = ()

@@ -34,6 +34,7 @@ from glowreel.engine.memory import Cache, process
 from glowreel.engine.sources import Sources, image_of
 from glowreel.engine.steady import steadied
 from glowreel.engine.stills import Stills
+from glowreel.engine.type.pieces import draw_pieces
 from glowreel.engine.typesetting import colour, draw_words
 
 _LINEAR = skia.SamplingOptions(skia.FilterMode.kLinear)
@@ -179,10 +180,13 @@ class Canvas:
         paint = skia.Paint(AntiAlias=True, Color=colour(op.colour, op.opacity))
         self._canvas.drawOval(rect, paint) if op.ellipse else self._canvas.drawRoundRect(rect, radius, radius, paint)
 
-    @draws(DrawWords)
+    @draws(DrawWords, 2)
     def _words(self, op: DrawWords) -> None:
         """Words are set once and stamped from then on, to the quarter of a pixel: setting them, with a soft shadow,
         costs more than the whole rest of a frame."""
+        if op.plays:
+            draw_pieces(self._canvas, op, self._scale, self._sprites)
+            return
         left, top = (op.box.x - op.size) * self._scale, (op.box.y - op.size) * self._scale
         x, y = math.floor(left * 4) / 4, math.floor(top * 4) / 4
         width = math.ceil((op.box.width + 2 * op.size) * self._scale) + 2

@@ -25,6 +25,7 @@ BLEND_MODES: dict[str, Any] = {
     "difference": skia.BlendMode.kDifference,
     "colour": skia.BlendMode.kColor,
     "erase": skia.BlendMode.kDstOut,
+    "keep": skia.BlendMode.kDstIn,
 }
 """By the names of `core.vocabulary.BLENDS`; and one that takes away what it covers."""
 

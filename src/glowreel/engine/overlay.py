@@ -56,7 +56,10 @@ class Overlay:
 def reach(op: DrawPicture | DrawWords, scale: float, width: int, height: int) -> tuple[int, int, int, int] | None:
     """The even rectangle (left, top, right, bottom) in pixels that an operation may touch; None if outside."""
     box = op.box
-    margin = op.size if isinstance(op, DrawWords) else 2.0
+    margin = 2.0
+    if isinstance(op, DrawWords):
+        # Letters that move leave their box.
+        margin = op.size * (4 if op.plays else 1)
     if op.turn:
         margin += math.hypot(box.width, box.height) / 2
     left = max(0, math.floor((box.x - margin) * scale) // 2 * 2)

@@ -13,6 +13,7 @@ from flask import Flask, Response, current_app, request, url_for
 from werkzeug.middleware.proxy_fix import ProxyFix
 
 from glowreel.core.commands.transitions import spoken
+from glowreel.core.fonts import FONTS, MANNERS
 from glowreel.core.time import TICKS_PER_SECOND, clock, seconds
 from glowreel.core.timeline import timeline
 from glowreel.engine.limits import MAX_BYTES
@@ -101,6 +102,8 @@ def create_app(runtime: Runtime) -> Flask:
     app.jinja_env.globals["asset"] = asset
     app.jinja_env.globals["absolute"] = absolute
     app.jinja_env.globals["now"] = now
+    app.jinja_env.globals["shipped_fonts"] = FONTS
+    app.jinja_env.globals["font_manners"] = MANNERS
     app.jinja_env.globals["ticks_per_second"] = TICKS_PER_SECOND
     app.jinja_env.globals["demo"] = settings.demo
     return app

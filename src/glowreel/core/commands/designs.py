@@ -87,7 +87,7 @@ class FillPicture(Command):
         return Outcome(made, f"Put {media.name} in {label} of {called(promo, part)}", (part.id,))
 
 
-BESIDES = {"mask": "the mask", "ground": "what lies behind", "filter": "the look"}
+BESIDES = {"mask": "the mask", "ground": "what lies behind", "filter": "the look", "letters_of": "its letters"}
 """Files that a part may hold besides its own, by the property that shows them, and how they are spoken of."""
 
 

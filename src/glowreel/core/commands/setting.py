@@ -24,6 +24,7 @@ from glowreel.core.commands.roles import FormatId, Reference, Target
 from glowreel.core.commands.selection import Chosen, still_there
 from glowreel.core.document import Part, Promo
 from glowreel.core.errors import Refusal
+from glowreel.core.fonts import FONTS
 from glowreel.core.formats import Format
 from glowreel.core.layout import Box, in_safe_area, pinned, pushed
 from glowreel.core.place import Place
@@ -32,7 +33,6 @@ from glowreel.core.setting import APart, is_own, row_of, set_to, with_value, wit
 from glowreel.core.time import Ticks
 from glowreel.core.timeline import timeline
 from glowreel.core.value import Fraction01
-from glowreel.core.words import FONTS
 
 MAX_VALUES = 40
 
@@ -93,11 +93,11 @@ def place_for(part: Part, row: Property, name: str, format_id: str | None, only:
 
 def _nearest_weight(part: APart, where: str | None) -> APart:
     """The part with the weight nearest to its own that its font has."""
-    weights = FONTS.get(part.read("font", where or ""))
+    family = FONTS.get(part.read("font", where or ""))
     own = part.read("weight", where or "")
-    if weights is None or own in weights:
+    if family is None or own in family.weights:
         return part
-    return with_value(part, "weight", min(weights, key=lambda weight: abs(weight - own)), where)
+    return with_value(part, "weight", min(family.weights, key=lambda weight: abs(weight - own)), where)
 
 
 class Set(Command):

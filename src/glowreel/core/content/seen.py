@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 @dataclass(frozen=True)
 class Seen:
     """Reads a part's properties; `moment` is in the part's own time. One that is `resting` is shown as it is when
-    all of it has come."""
+    all of it has come. `lasts` is how long it is on show, where that is not its own length."""
 
     promo: Promo
     part: Part
@@ -27,6 +27,7 @@ class Seen:
     moment: int
     measure: Measure
     resting: bool = False
+    lasts: int = 0
 
     @property
     def media(self) -> Media | None:

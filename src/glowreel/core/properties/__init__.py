@@ -5,7 +5,8 @@ time or in one format only, and how it is spoken of. Validation, the command tha
 lane of points, differences, joining, copies of a look and the reference are made from the row.
 """
 
-from glowreel.core.properties.curve import EASINGS, Curve, Point
+from glowreel.core.easing import EASINGS
+from glowreel.core.properties.curve import Curve, Point
 from glowreel.core.properties.row import Property
 from glowreel.core.properties.table import GROUPS, PROPERTIES, SHUT
 

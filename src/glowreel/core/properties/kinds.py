@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, Any
 
 from glowreel.core.colour import mixed
@@ -15,6 +16,10 @@ if TYPE_CHECKING:
     from glowreel.core.properties.row import Property
 
 HEX = re.compile(r"#[0-9A-Fa-f]{6}")
+
+
+def _is_colour(value: Any) -> bool:
+    return isinstance(value, str) and (HEX.fullmatch(value) is not None or value in COLOUR_ROLES)
 
 
 class ValueKind:
@@ -234,8 +239,68 @@ class Strokes(ValueKind):
         return f"{len(value)} stroke{'' if len(value) == 1 else 's'}" if value else "none"
 
 
+class Times(ValueKind):
+    """Moments in seconds, in order."""
+
+    most = 200
+
+    def check(self, row: Property, value: Any) -> tuple[float, ...]:
+        if not isinstance(value, list | tuple) or len(value) > self.most:
+            raise ValueError(f"there are at most {self.most} times")
+        times = tuple(self._number(row, one) for one in value)
+        if any(b < a for a, b in zip(times, times[1:], strict=False)):
+            raise ValueError("times come in order")
+        return times
+
+    def say(self, row: Property, value: tuple[float, ...]) -> str:
+        return f"{len(value)} times" if value else "none"
+
+
+class Runs(ValueKind):
+    """Parts of words in another manner: where each begins and ends, and what is different in it, in order."""
+
+    most = 60
+    allowed: Mapping[str, Callable[[Any], bool]] = {
+        "font": lambda said: isinstance(said, str) and len(said) <= 80 and said.isprintable(),
+        "weight": lambda said: type(said) is int and 100 <= said <= 900,
+        "italic": lambda said: isinstance(said, bool),
+        "colour": lambda said: _is_colour(said),
+        "mark": lambda said: _is_colour(said),
+    }
+
+    def check(self, row: Property, value: Any) -> tuple[dict[str, Any], ...]:
+        if not isinstance(value, list | tuple) or len(value) > self.most:
+            raise ValueError(f"words have at most {self.most} parts in another manner")
+        found = tuple(self._run(row, one) for one in value)
+        if any(b["start"] < a["end"] for a, b in zip(found, found[1:], strict=False)):
+            raise ValueError("parts of words come one after another")
+        return found
+
+    def _run(self, row: Property, value: Any) -> dict[str, Any]:
+        if not isinstance(value, dict) or set(value) - {"start", "end", "size", *self.allowed}:
+            raise ValueError("a part of words says where it begins and ends, and what is different in it")
+        start, end = value.get("start"), value.get("end")
+        if type(start) is not int or type(end) is not int or not 0 <= start < end <= row.high:
+            raise ValueError("a part of words has a beginning and an end")
+        made: dict[str, Any] = {"start": start, "end": end}
+        for name, allowed in self.allowed.items():
+            said = value.get(name)
+            if said is None or said == "":
+                continue
+            if not allowed(said):
+                raise ValueError(f"the {name} of a part of words is not one")
+            made[name] = said
+        size = value.get("size", 1.0)
+        if isinstance(size, bool) or not isinstance(size, int | float) or not 0.3 <= size <= 4:
+            raise ValueError("a part of words is 30 % to 400 % as large as the rest")
+        return made if size == 1 else {**made, "size": float(size)}
+
+    def say(self, row: Property, value: tuple[object, ...]) -> str:
+        return f"{len(value)} part{'' if len(value) == 1 else 's'}" if value else "none"
+
+
 VALUE_KINDS: dict[str, ValueKind] = {
     "number": Number(), "whole": Whole(), "length": Lasting(), "spot": Spot(), "colour": ColourKind(),
     "choice": Choice(), "flag": Flag(), "text": Text(), "font": Font(), "tones": Tones(), "path": Path(),
-    "strokes": Strokes(),
+    "strokes": Strokes(), "times": Times(), "runs": Runs(),
 }  # fmt: skip

@@ -11,6 +11,7 @@ from glowreel.core.properties.rows import (
     look,
     mask,
     motion,
+    pieces,
     place,
     running,
     sound,
@@ -19,17 +20,28 @@ from glowreel.core.properties.rows import (
 from glowreel.core.properties.rows.sound import BUSES
 
 GROUPS: dict[str, str] = {
-    "what": "Letters", "place": "Place", "framing": "Framing", "look": "Look", "cutout": "Cut-out", "mask": "Mask",
+    "what": "Letters",
+    "dress": "Box and outline",
+    "place": "Place",
+    "framing": "Framing",
+    "look": "Look",
+    "cutout": "Cut-out",
+    "mask": "Mask",
     "edge": "Edge and shadow",
-    "colour": "Colour", "ground": "Behind it", "motion": "Coming and going", "sound": "Sound", "time": "Time",
-}  # fmt: skip
+    "colour": "Colour",
+    "ground": "Behind it",
+    "motion": "Coming and going",
+    "pieces": "Letter by letter",
+    "sound": "Sound",
+    "time": "Time",
+}
 """Headings in Details, in their order."""
-SHUT = frozenset({"cutout", "mask", "edge", "colour", "ground"})
+SHUT = frozenset({"dress", "pieces", "cutout", "mask", "edge", "colour", "ground"})
 """Those that are shut until somebody opens them, or something in them is set."""
 
 ROWS = (
     *words.ROWS, *place.ROWS, *look.ROWS, *cutout.ROWS, *mask.ROWS, *edge.ROWS, *colour.ROWS, *ground.ROWS,
-    *motion.ROWS, *sound.ROWS, *running.ROWS,
+    *motion.ROWS, *pieces.ROWS, *sound.ROWS, *running.ROWS,
 )  # fmt: skip
 PROPERTIES: dict[str, Property] = {row.name: row for row in ROWS}
 """Every property by its name, in the order of Details."""

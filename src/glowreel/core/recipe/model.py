@@ -10,6 +10,7 @@ import orjson
 
 from glowreel.core.derived import Need
 from glowreel.core.layout import Box
+from glowreel.core.letters import Play
 from glowreel.core.words import Words
 
 
@@ -74,7 +75,8 @@ class Applied:
 
 @dataclass(frozen=True, slots=True)
 class DrawWords:
-    """Words laid out at `size` canonical units, wrapped at `wrap`, their top left corner at the box's."""
+    """Words laid out at `size` canonical units, wrapped at `wrap`, their top left corner at the box's. `plays` are the
+    ways in which their letters move at the moment (see `core.letters`)."""
 
     words: Words
     size: float
@@ -82,6 +84,7 @@ class DrawWords:
     box: Box
     opacity: float = 1.0
     turn: float = 0.0
+    plays: tuple[Play, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,10 +8,10 @@ from typing import Any
 
 from glowreel.core.content import Drawn, Seen
 from glowreel.core.document import Clip, Item, Part, Promo, Track
+from glowreel.core.easing import eased
 from glowreel.core.errors import Missing
 from glowreel.core.formats import CANON, Format
 from glowreel.core.layout import Box, Measure
-from glowreel.core.properties.curve import eased
 from glowreel.core.recipe.finish import adjusted, finished, said
 from glowreel.core.recipe.ground import ground_ops
 from glowreel.core.recipe.model import Composite, DrawGradient, DrawPicture, DrawWords, Fill, FrameRecipe, Op
@@ -203,7 +203,7 @@ def _layer_ops(
 ) -> list[Op]:
     """A layer as it is at a time: at rest, arriving, or leaving; joined at its ends to its neighbours, or not."""
     span, time = when
-    seen = Seen(promo, item, format, item.into + time - span.start, measure, resting)
+    seen = Seen(promo, item, format, item.into + time - span.start, measure, resting, span.length)
     drawn = _drawn(seen)
     still = _End("none", 1.0, 1.0, 1)
     ends = _ends(item, span, time, joined)

@@ -17,8 +17,8 @@ from glowreel.engine.footage import Pixels
 Shares = npt.NDArray[np.float32]
 TILE = 512
 GRAINS = 12
-"""How many pictures of grain there are for each second. An encoder keeps each grain of every new one: with twice as many
-an export takes half again as long, and the file is half again as large."""
+"""How many pictures of grain there are for each second. An encoder keeps each grain of every new one: twice as
+many make an export half again as long, and its file half again as large."""
 
 
 @lru_cache(maxsize=8)

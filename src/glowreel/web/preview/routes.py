@@ -12,10 +12,12 @@ from flask_login import login_required
 from glowreel.core.commands import Context, apply
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
+from glowreel.core.fonts import FONTS
 from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TRANSITIONS
 from glowreel.designs import shipped
+from glowreel.engine.type.cards import font_card
 from glowreel.engine.typesetting import measure
 from glowreel.services import needed, promos
 from glowreel.services.access import authorise
@@ -158,6 +160,15 @@ def transition(kind: str) -> Response:
         raise Missing("no-kind", "There is no transition of that kind.")
     data = the_preview().transition_strip(found)
     return Response(data, mimetype="image/jpeg", headers={"Cache-Control": FOR_EVER})
+
+
+@blueprint.get("/fonts/<name>.png")
+@login_required
+def font(name: str) -> Response:
+    """The name of a family of letters, written in it."""
+    if name not in FONTS:
+        raise Missing("no-font", "There is no family of that name.")
+    return Response(font_card(name), mimetype="image/png", headers={"Cache-Control": FOR_EVER})
 
 
 @blueprint.get("/designs/<key>.jpg")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from glowreel.core.properties.row import Property
-from glowreel.core.properties.rows.shared import LAID, PLACED, SEEN, SHOWN_THROUGH, WORDS, share
+from glowreel.core.properties.rows.shared import LAID, PLACED, SEEN, SHOWN_THROUGH, share
 from glowreel.core.vocabulary import BLENDS
 
 ROWS = (
@@ -17,12 +17,6 @@ ROWS = (
              find="blend mode multiply screen overlay"),
     share("corner", "Corners", "how round its corners are; all of it makes the shorter sides round", 0.0, LAID,
           group="look", over_time=True, look=True, find="radius rounded"),
-    share("shadow", "Shadow", "how dark the shadow of its letters is", 0.0, WORDS, group="look", over_time=True,
-           look=True),
-    Property("box", "Box", "the colour of the box behind it", "colour", "", WORDS, "look", per_format=True,
-             over_time=True, look=True, empty=True, find="background"),
-    share("box_opacity", "Box opacity", "how much of the box is seen", 1.0, WORDS, group="look", over_time=True,
-           look=True),
     Property("fill", "Colour", "the colour of a filler", "colour", "#D9CFC0", frozenset({"filler"}), "look",
              per_format=True, over_time=True, look=True),
 )  # fmt: skip

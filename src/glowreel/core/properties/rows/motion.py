@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from glowreel.core.properties.curve import EASINGS
+from glowreel.core.easing import EASINGS
 from glowreel.core.properties.row import Choices, Property
 from glowreel.core.properties.rows.shared import PLACED
 from glowreel.core.time import ticks

@@ -28,6 +28,7 @@ Kind = Literal[
     "gallery",
     "chips",
     "strokes",
+    "fonts",
 ]
 
 
@@ -141,7 +142,7 @@ def control_of(
     **more: Any,
 ) -> Control:  # fmt: skip
     """The control of a row."""
-    own = ("choice", "switches", "nine", "line", "tones", "gallery", "chips")
+    own = ("choice", "switches", "nine", "line", "tones", "gallery", "chips", "fonts")
     kind: Any = row.control if row.control in own else CONTROLS[row.kind]
     label = row.axes[axis] if axis is not None else row.label
     shared: dict[str, Any] = {"icons": dict(row.icons), "hint": row.hint, "find": row.find, "empty": row.empty, **more}

@@ -11,6 +11,7 @@ from glowreel.core.document import Effect, Part, Promo
 from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import Format
 from glowreel.core.properties import EASINGS, GROUPS, PROPERTIES, SHUT, Curve, Property
+from glowreel.core.roles import FONT_ROLES
 from glowreel.core.setting import is_own, row_of, set_to
 from glowreel.core.time import seconds
 from glowreel.core.timeline import timeline
@@ -215,10 +216,12 @@ class Details:
         names = [row.name, "place"] if row.name == "pin" else [row.name]
         follow = {"do": "reset", "items": items, "names": names, "format": self.format.id} if own else None
         default = row.default_for(self.parts[0].kind)
+        # A role is shown in the family that fills it.
+        more = {"icons": {role: self.promo.brand.font(role) for role in FONT_ROLES}} if row.kind == "font" else {}
         return control_of(
             row, f"p-{name.replace('.', '-')}", value, command, param, axis=axis, follow=follow, mixed=not same,
             default=default, over=self._over(row, axis), choices=self._choices(row),
-            scoped=row.per_format and len(self.promo.formats) > 1,
+            scoped=row.per_format and len(self.promo.formats) > 1, **more,
         )  # fmt: skip
 
     def _choices(self, row: Property) -> tuple[tuple[Any, str], ...]:

@@ -2,6 +2,7 @@
 /** The editor's beginning: joins the parts and shows the promo where it was left. */
 
 import "./details.js";
+import "./fonts.js";
 import "./gallery.js";
 import "./gestures.js";
 import "./keys.js";
