@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from glowreel.core.commands import AddWords, FillPicture, InsertClips, apply
+from glowreel.core.commands import AddWords, FillPicture, InsertClips, KeepStyle, StyleWords, apply
 from glowreel.core.content.words import cased, size_that_suits
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
@@ -170,3 +170,27 @@ def test_words_of_a_picture_are_that_picture_kept_where_letters_are() -> None:
     assert isinstance(picture, DrawPicture)
     assert isinstance(letters, Composite)
     assert letters.blend == "keep"
+
+
+def test_words_take_a_style_and_all_of_a_style_follow_one_of_them() -> None:
+    table, first = worded(colour="#C8430B", turn=12.0)
+    second = table.do(AddWords(text="Book now", at=6 * S, length=ticks(2))).select[0]
+    table.do(StyleWords(items=(first, second), style="price"))
+    one = table.promo.items[0] if table.promo.items[0].id == first else table.promo.items[1]
+    assert (one.read("size"), one.read("colour"), one.read("turn")) == (0.2, "accent", 12.0)
+    table.do(sets(first, colour="#123456", outline=0.05))
+    table.do(KeepStyle(item=first))
+    items = {item.id: item for item in table.promo.items}
+    assert items[second].read("colour") == "#123456"
+    assert items[second].read("outline") == 0.05
+    third = table.do(AddWords(text="From 49", at=8 * S, length=ticks(1))).select[0]
+    table.do(StyleWords(items=(third,), style="price"))
+    items = {item.id: item for item in table.promo.items}
+    assert items[third].read("outline") == 0.05, "new ones look so as well"
+    table.do(StyleWords(items=(third,), style=""))
+    items = {item.id: item for item in table.promo.items}
+    assert (items[third].read("style"), items[third].read("outline")) == ("", 0.05), (
+        "it looks as it did, and follows none"
+    )
+    with pytest.raises(Refusal, match="no text style"):
+        table.do(KeepStyle(item=third))

@@ -137,7 +137,7 @@ GONE = [
     width=1, height=1),
     c.PanZoom(items=("gone",), preset="push-in"), c.PunchIn(clip="gone", at=S),
     c.PushOver(item="gone", at=S), c.AddAdjustment(scene="gone"), c.Balance(items=("gone",)),
-    c.Stagger(items=("gone",), by=S),
+    c.Stagger(items=("gone",), by=S), c.StyleWords(items=("gone",), style="price"), c.KeepStyle(item="gone"),
 ]  # fmt: skip
 
 

@@ -9,6 +9,7 @@ Promo ─ scenes ─ clips            the main track: durations only, so it has 
       ─ notes                     markers with words, tied to a clip or free
       ─ formats                   the shapes it is published in
       ─ media                     facts about the files it uses
+      ─ styles                    how words of a kind look, where that is not as it comes
 ```
 Starts are never stored for clips: they follow from the durations before. An item stores how it is anchored: tied to a
 clip with an offset, free at a time, or whole, from the first to the last frame.
@@ -33,6 +34,7 @@ from glowreel.core.roles import Brand
 from glowreel.core.slots import Slot
 from glowreel.core.source import Source
 from glowreel.core.speed import Moment
+from glowreel.core.text_styles import STYLED, STYLES
 from glowreel.core.time import Length, Rate, Ticks
 from glowreel.core.value import Colour, Decibels, Id, Value
 from glowreel.core.vocabulary import TransitionKind
@@ -192,6 +194,23 @@ def _ground(values: Any) -> Any:
 GroundValues = Annotated[dict[str, Any], BeforeValidator(_ground)]
 
 
+def _styles(styles: Any) -> Any:
+    """What the promo's text styles give to words, checked like those of a part."""
+    if not isinstance(styles, dict):
+        return styles
+    strange = [name for name in styles if name not in STYLES]
+    if strange:
+        raise ValueError(f"there is no text style called “{strange[0]}”")
+    rows = {name: PROPERTIES[name] for name in STYLED}
+    made = {name: checked(rows, "a text style", values) for name, values in styles.items()}
+    if any(isinstance(value, Curve) for values in made.values() for value in values.values()):
+        raise ValueError("a text style does not change over time")
+    return made
+
+
+StyleValues = Annotated[dict[str, dict[str, Any]], BeforeValidator(_styles)]
+
+
 class Scene(Value):
     """A named run of consecutive main-track clips; never empty. `values` say what lies behind its pictures."""
 
@@ -295,6 +314,7 @@ class Promo(Value):
     background: Colour = "#000000"
     values: GroundValues = {}
     buses: dict[str, Decibels] = {}
+    styles: StyleValues = {}
 
     @model_validator(mode="after")
     def _identifiers_are_unique(self) -> Promo:

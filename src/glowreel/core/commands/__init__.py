@@ -45,6 +45,7 @@ from glowreel.core.commands.sound import AddSound, AttachSound, DetachSound
 from glowreel.core.commands.speed import Freeze, SetCurve, SetSpeed
 from glowreel.core.commands.split import Join, SplitAt
 from glowreel.core.commands.stagger import Stagger
+from glowreel.core.commands.styles import KeepStyle, StyleWords
 from glowreel.core.commands.tracks import MoveTrack, RemoveTrack, SetBus, SetTrack, StepTrack
 from glowreel.core.commands.transitions import PushOver, RemoveTransition, SetAllTransitions, SetEdge, SetTransition
 from glowreel.core.commands.trim import Trim
@@ -60,6 +61,7 @@ AnyCommand = (
     | AlignItems | SpreadItems | SizeItems | OrderItems | ToLayer | ToMain | PanZoom | FrameClip | PunchIn
     | Stagger | SetGround | PutBehind | AddEffect | MoveEffect | RemoveEffect | AddDesign | FillPicture
     | MarkSlot | UnmarkSlot | FillSlot
+    | StyleWords | KeepStyle
     | AddAdjustment | Balance | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
     | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack | SetBus
@@ -99,6 +101,7 @@ __all__ = [
     "InsertScene",
     "Join",
     "JoinScene",
+    "KeepStyle",
     "MarkSlot",
     "MoveClips",
     "MoveEffect",
@@ -149,6 +152,7 @@ __all__ = [
     "SpreadItems",
     "Stagger",
     "StepTrack",
+    "StyleWords",
     "TieItem",
     "ToLayer",
     "ToMain",

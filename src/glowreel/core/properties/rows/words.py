@@ -104,7 +104,7 @@ ROWS = (
     _row("outline_colour", "Outline colour", "the colour of that line", "colour", "#000000", "dress", over_time=True,
          beside="outline"),
     _row("under", "Underline", "how it is underlined", "choice", "none", "dress", choices=(
-        ("none", "Not"), ("straight", "Straight"), ("waves", "In waves"), ("hand", "By hand")), control="switches",
+        ("none", "None"), ("straight", "Line"), ("waves", "Waves"), ("hand", "Hand")), control="switches",
          find="underline hand drawn"),
     _row("under_colour", "Underline colour", "the colour of that line; that of the letters where there is none",
          "colour", "", "dress", empty=True, beside="under"),

@@ -7,12 +7,14 @@ from dataclasses import dataclass
 from typing import Any
 
 from glowreel.core.commands.camera import PRESETS
+from glowreel.core.commands.styles import style_values
 from glowreel.core.document import Effect, Part, Promo
 from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import Format
 from glowreel.core.properties import EASINGS, GROUPS, PROPERTIES, SHUT, Curve, Property
 from glowreel.core.roles import FONT_ROLES
 from glowreel.core.setting import is_own, row_of, set_to
+from glowreel.core.text_styles import STYLED, STYLES
 from glowreel.core.time import seconds
 from glowreel.core.timeline import timeline
 from glowreel.web.editor.details.control import Control, Group, Over, control_of, lasting
@@ -47,6 +49,7 @@ class Details:
             found["what"] += self._fields(self.parts[0])
             found["framing"] += self._camera(self.parts[0])
             found["colour"] += self._balance(self.parts[0])
+            found["what"] += self._style(self.parts[0])
             for name, group in (("mask", "mask"), ("ground", "ground"), ("filter", "colour")):
                 found[group] += self._beside(self.parts[0], name)
         elif all("placed" in part.content.traits for part in self.parts):
@@ -83,6 +86,16 @@ class Details:
             choices = tuple((clip.id, clip.name or "Filler") for clip in others)
             yield Control("p-match", "Match it with", "choice", "", {**command, "like": ""}, "like", choices=choices,
                           placeholder="a clip …", find="match colour same shot")  # fmt: skip
+
+    def _style(self, part: Part) -> Iterable[Control]:
+        """Letting a text style look as these words do."""
+        if row_of(part, "style") is None or not part.read("style"):
+            return
+        style = part.read("style")
+        if {name: part.values[name] for name in STYLED if name in part.values} != style_values(self.promo, style):
+            label = STYLES[style].label.lower()
+            command = {"do": "keep-style", "item": part.id}
+            yield Control("p-keep-style", "", "press", f"Let every {label} look so", command, find="style all update")
 
     def _apart(self) -> int:
         """How much later each comes than the one before, in ticks."""
@@ -212,6 +225,8 @@ class Details:
         if row.control == "nine":
             command = {"do": "pin-items", "items": items, "format": self.format.id, "only": False}
             param = "spot"
+        elif row.name == "style":
+            command, param = {"do": "style-words", "items": items, "style": ""}, "style"
         own = any(is_own(part, row.name, self.format.id) for part in self.parts)
         names = [row.name, "place"] if row.name == "pin" else [row.name]
         follow = {"do": "reset", "items": items, "names": names, "format": self.format.id} if own else None
