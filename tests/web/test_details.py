@@ -54,7 +54,7 @@ def sent(control: Control) -> dict[str, Any]:
         "material": "basket",
         "strokes": [[1, 0.05, [[0.2, 0.2], [0.4, 0.4]]]],
     }
-    if control.kind in ("choice", "switches", "gallery", "chips"):
+    if control.kind in ("choice", "switches", "gallery", "chips", "fonts"):
         value = next(v for v, _ in reversed(control.choices) if v != control.value)
     elif control.kind == "number":
         number = (control.low + control.high) / 2 if control.value == "curve" else float(control.value)

@@ -14,6 +14,7 @@ from selenium.webdriver.common.keys import Keys
 
 from tests.conftest import Files
 from tests.web.conftest import Browser
+from tests.web.test_values import click
 
 
 def drag(browser: Browser, source, target, dx: int = 0, dy: int = 0) -> None:
@@ -111,16 +112,16 @@ def reorder_trim_and_undo(browser: Browser) -> None:
 def title_and_song(browser: Browser, song) -> None:
     browser.click("#tab-shelf")
     browser.click("#add-words")
-    text = browser.find("#words-text")
-    browser.until(lambda: browser.driver.switch_to.active_element == text, "the words to be ready for typing")
-    text.clear()
-    text.send_keys("Up at dawn")
+    field = browser.find(".stage-words")
+    browser.until(lambda: browser.driver.switch_to.active_element == field, "the words to be ready for typing")
+    field.send_keys("Up at dawn")
     browser.until(
         lambda: any(row["label"] == "Up at dawn" for t in browser.state()["tracks"] for row in t["rows"]),
         "the words to be kept",
     )
-    font = browser.find("#p-font")
-    font.find_element(By.XPATH, "./option[normalize-space(.) = 'Fraunces']").click()
+    field.send_keys(Keys.ESCAPE)
+    click(browser, "[data-fonts]")
+    click(browser, ".is-fonts [data-value='\"Fraunces\"']")
     browser.settled()
     browser.click("#tab-shelf")
     drag(browser, song, browser.find('[data-lane="sound"]'), dx=-200)
@@ -264,7 +265,7 @@ def test_the_keyboard_alone_can_cut(browser: Browser) -> None:
     body.send_keys(Keys.DELETE)
     browser.until(lambda: len(labels(browser)) == count - 1, "the clip to go")
     body.send_keys("w")
-    browser.until(lambda: browser.driver.switch_to.active_element.get_attribute("id") == "words-text", "words to type")
+    browser.until(lambda: "stage-words" in browser.driver.switch_to.active_element.get_attribute("class"), "words")
     browser.driver.switch_to.active_element.send_keys(Keys.ESCAPE)
     body.send_keys("?")
     assert browser.find("#keys-sheet[open]").text.count("\n") > 30

@@ -96,14 +96,14 @@ class Preview:
             self._free.put(painter)
 
     def recipe(
-        self, promo: Promo, format_id: str, frame: int, short: int, at_rest: Collection[str] = ()
+        self, promo: Promo, format_id: str, frame: int, short: int, at_rest: Collection[str] = (), without: str = ""
     ) -> tuple[FrameRecipe, str]:
         """The recipe of a frame (held inside the promo) and the name under which it is remembered."""
         format = find_format(promo, format_id)
         if short not in SIZES:
             raise Refusal("size", "Previews come in fixed sizes.", f"Ask for one of {', '.join(map(str, SIZES))}.")
         at = promo.rate.frame_start(max(0, min(frame, timeline(promo).frame_count - 1)))
-        recipe = frame_recipe(promo, format, at, measure, at_rest)
+        recipe = frame_recipe(promo, format, at, measure, at_rest, without)
         return recipe, recipe_hash(recipe, format.size(short), drawing())
 
     def waits(self, recipe: FrameRecipe) -> bool:

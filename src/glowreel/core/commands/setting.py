@@ -116,8 +116,10 @@ class Set(Command):
 
     def typing(self) -> str | None:
         names = list(self.values)
-        text = len(names) == 1 and names[0] in PROPERTIES and PROPERTIES[names[0]].kind == "text"
-        return f"{self.items[0]} {names[0]} {self.format} {self.only}" if text and len(self.items) == 1 else None
+        # Parts of a text in another manner are moved along as it is typed.
+        said = [name for name in names if name != "runs"]
+        text = len(said) == 1 and said[0] in PROPERTIES and PROPERTIES[said[0]].kind == "text"
+        return f"{self.items[0]} {said[0]} {self.format} {self.only}" if text and len(self.items) == 1 else None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         found = still_there(promo, self.items)

@@ -33,12 +33,12 @@ def find_format(promo: Promo, format_id: str) -> Format:
 
 
 def frame_recipe(
-    promo: Promo, format: Format, time: int, measure: Measure, at_rest: Collection[str] = ()
+    promo: Promo, format: Format, time: int, measure: Measure, at_rest: Collection[str] = (), without: str = ""
 ) -> FrameRecipe:
     """The frame on show at `time` ticks (0 ≤ time), back to front.
 
     Layers named in `at_rest` are shown as they are between coming and going: whoever works on one must see it; faintly
-    where that hides them.
+    where that hides them. One is left out, `without`, that is shown by somebody else.
     """
     index = timeline(promo)
     ops: list[Op] = [Fill(promo.background), *_main_ops(promo, format, time, measure)]
@@ -50,7 +50,8 @@ def frame_recipe(
             seen = Seen(promo, over, format, over.into + time - index.item_span(over).start, measure)
             ops = adjusted(seen, ops) if seen("shown") else ops
         else:
-            ops += _track_ops(promo, format, track, measure, time, at_rest)
+            shown = any(item.id == without and time in index.item_span(item) for item in track.items)
+            ops += [] if shown else _track_ops(promo, format, track, measure, time, at_rest)
     width, height = format.canon
     return FrameRecipe(width, height, tuple(without_hidden(ops, width, height)))
 
@@ -255,6 +256,18 @@ def part_box(promo: Promo, format: Format, part: Part, measure: Measure, moment:
     seen = Seen(promo, part, format, part.into if moment is None else moment, measure, resting=True)
     drawn = part.content.draws(seen)
     return drawn.box if drawn is not None else None
+
+
+def words_op(promo: Promo, format: Format, part: Part, measure: Measure, moment: int) -> DrawWords | None:
+    """The words of a part at rest, as they are laid out at a moment of its own time; None where it has none."""
+    drawn = part.content.draws(Seen(promo, part, format, moment, measure, resting=True))
+    waiting: list[Op] = list(drawn.ops) if drawn is not None else []
+    while waiting:
+        op = waiting.pop(0)
+        if isinstance(op, DrawWords):
+            return op
+        waiting += op.ops if isinstance(op, Composite) else ()
+    return None
 
 
 def resting_op(promo: Promo, format: Format, item: Item, measure: Measure, moment: int) -> Op | None:

@@ -16,6 +16,7 @@ from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import RESOLUTIONS, SHIPPED
 from glowreel.core.recipe.needs import needs
+from glowreel.core.recipe.picture import find_format
 from glowreel.core.time import MAX_TICKS
 from glowreel.core.timeline import timeline
 from glowreel.engine.makers import MAKERS
@@ -23,7 +24,8 @@ from glowreel.services import derivation, needed, promos, shelf
 from glowreel.services.access import authorise
 from glowreel.services.promos import Opened
 from glowreel.store.models import PromoRow
-from glowreel.web.editor.view import View
+from glowreel.web.editor.view import View, json_text
+from glowreel.web.editor.words import laid_out
 from glowreel.web.extensions import actor, hand_to_live, pressed_once, the_preview, transaction
 
 blueprint = Blueprint("editor", __name__, template_folder="templates")
@@ -95,6 +97,17 @@ def edit(promo_id: str) -> str:
         at=_playhead(opened.promo), before=_known_before(opened),
     )  # fmt: skip
     return render_template("editor/changed.html", v=view)
+
+
+@blueprint.get("/promos/<promo_id>/letters")
+@login_required
+def letters(promo_id: str) -> Response:
+    """How some words are laid out at the playhead, for editing them on the stage."""
+    with transaction() as work:
+        promo = promos.open_promo(work.session, promo_id, actor()).promo
+    item = timeline(promo).find_item(request.args.get("item", ""))
+    told = laid_out(promo, find_format(promo, _format()), item, _playhead(promo))
+    return Response(json_text(told), mimetype="application/json", headers={"Cache-Control": "no-store"})
 
 
 @blueprint.post("/promos/<promo_id>/undo")

@@ -6,7 +6,7 @@ import struct
 from collections.abc import Iterator
 from itertools import count
 
-from flask import Blueprint, Response, make_response, request
+from flask import Blueprint, Response, make_response, request, send_file
 from flask_login import login_required
 
 from glowreel.core.commands import Context, apply
@@ -17,7 +17,7 @@ from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TRANSITIONS
 from glowreel.designs import shipped
-from glowreel.engine.type.cards import font_card
+from glowreel.engine.type.cards import font_card, font_list, font_paths
 from glowreel.engine.typesetting import measure
 from glowreel.services import needed, promos
 from glowreel.services.access import authorise
@@ -62,7 +62,7 @@ def picture_response(promo_id: str, *, share: float | None = None, short: int | 
     else:
         at = number("frame", 0)
     at_rest = request.args.get("rest", "").split(",")[:200]
-    recipe, key = the_preview().recipe(promo, format_id, at, short, at_rest)
+    recipe, key = the_preview().recipe(promo, format_id, at, short, at_rest, request.args.get("without", "")[:64])
     response = make_response()
     if the_preview().waits(recipe):
         with transaction() as work:
@@ -160,6 +160,23 @@ def transition(kind: str) -> Response:
         raise Missing("no-kind", "There is no transition of that kind.")
     data = the_preview().transition_strip(found)
     return Response(data, mimetype="image/jpeg", headers={"Cache-Control": FOR_EVER})
+
+
+@blueprint.get("/fonts/files/<name>.ttf")
+@login_required
+def font_file(name: str) -> Response:
+    """The letters of one face, for words that are edited on the stage."""
+    path = font_paths().get(name)
+    if path is None:
+        raise Missing("no-font", "There is no family of that name.")
+    return send_file(path, mimetype="font/ttf", max_age=31_536_000)
+
+
+@blueprint.get("/fonts.json")
+@login_required
+def fonts() -> Response:
+    """Every family with its faces: weight, whether it is italic, its file, and how far its letters reach."""
+    return Response(font_list(), mimetype="application/json", headers={"Cache-Control": "private, max-age=86400"})
 
 
 @blueprint.get("/fonts/<name>.png")

@@ -120,6 +120,7 @@ bench.addEventListener("change", (event) => {
   }
   const found = controlOf(field);
   if (!found || field.dataset.ease !== undefined || field.dataset.line !== undefined) return;
+  if (field.type === "search") return;
   const { row, control } = found;
   if (field.type === "checkbox") send(commandWith(control, field.checked));
   else if (field.type === "color") send(commandWith(control, field.value.toUpperCase()));

@@ -35,11 +35,14 @@ const kept = new Map();
 let asking = false;
 let wanted = "";
 
+/** A layer that something else shows: words that are being edited on the stage. */
+export const leftOut = { id: "" };
+
 /** The frame at the playhead; what is selected is shown at rest, even where it is only just coming. */
 const address = (/** @type {number} */ short) => {
   const rest =
     model.selected.size && model.selected.size <= 20 ? `&rest=${[...model.selected].join(",")}` : "";
-  return `${model.url}/frame.jpg?rev=${model.state.rev}&format=${model.format}&frame=${model.frame}&short=${short}${rest}`;
+  return `${model.url}/frame.jpg?rev=${model.state.rev}&format=${model.format}&frame=${model.frame}&short=${short}${rest}${leftOut.id && `&without=${leftOut.id}`}`;
 };
 
 /** Shows the frame at the playhead; while one is being fetched, only the newest wish is kept. */

@@ -1,6 +1,7 @@
 // @ts-check
 /** The Shelf: putting files into the promo by press, by menu, by dragging. */
 
+import { editWords } from "./stagewords.js";
 import { headers, note } from "../page.js";
 import { drawWave, loadPeaks } from "./art.js";
 import { showFace } from "./bench.js";
@@ -159,9 +160,8 @@ document.getElementById("add-words")?.addEventListener("click", addWords);
 export async function addWords() {
   if (await send({ do: "add-words", at: gridTicks(model.time) })) {
     showFace("details");
-    const text = /** @type {HTMLTextAreaElement|null} */ (document.getElementById("words-text"));
-    text?.focus();
-    text?.select();
+    // What is added is written where it stands.
+    await editWords([...model.selected][0] ?? "");
   }
 }
 document

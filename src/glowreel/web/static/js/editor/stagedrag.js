@@ -1,6 +1,7 @@
 // @ts-check
 /** Gestures on the stage: pressing selects, again what lies behind; grips and the things themselves are dragged. */
 
+import { editWords } from "./stagewords.js";
 import { send } from "./commands.js";
 import { known, model, on, select } from "./model.js";
 import { openMenu } from "./menu.js";
@@ -267,6 +268,7 @@ function pressed(id, already, next) {
   last = { id: twice ? "" : id, at: now };
   if (twice) {
     if (kindOf(id) === "picture") stageOf.crop(!cropping.on);
+    else if (kindOf(id) === "words") editWords(id);
     else document.getElementById("words-text")?.focus();
   } else if (already) waiting = setTimeout(() => select([next()]), DOUBLE);
 }

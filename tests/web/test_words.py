@@ -1,0 +1,107 @@
+"""Words as a person writes them: on the stage, in parts, in a family of letters, in a style, letter by letter."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+
+from tests.web.conftest import Browser
+from tests.web.test_picture import opened, pick, pixel
+from tests.web.test_values import click, go_to, row
+
+
+def said(browser: Browser) -> dict[str, Any]:
+    """What the server has of the words selected."""
+    return browser.driver.execute_async_script(
+        "const done = arguments[0]; import('/static/js/editor/model.js').then(async ({model}) => {"
+        "const ask = new URLSearchParams({item: [...model.selected][0], format: model.format, frame: model.frame});"
+        "done(await (await fetch(`${model.url}/letters?${ask}`)).json()) })"
+    )
+
+
+def keys(browser: Browser, *pressed: str) -> None:
+    ActionChains(browser.driver).send_keys(*pressed).perform()
+
+
+def test_words_are_written_where_they_stand_and_part_of_them_in_another_manner(browser: Browser) -> None:
+    browser.open_copy()
+    go_to(browser, 1)
+    browser.click("#add-words")
+    field = browser.find(".stage-words")
+    keys(browser, "Up 🎈 at", Keys.ENTER, "dawn")
+    browser.until(lambda: said(browser)["text"] == "Up 🎈 at\ndawn", "what was written to be kept")
+    # The last word in the accent of the brand, larger.
+    held = ActionChains(browser.driver).key_down(Keys.SHIFT).send_keys(Keys.ARROW_LEFT * 4)
+    held.key_up(Keys.SHIFT).perform()
+    click(browser, '#word-tools [data-word="colour"] [data-value="accent"]')
+    click(browser, '#word-tools [data-word="larger"]')
+    browser.until(lambda: said(browser)["runs"], "the part")
+    assert said(browser)["runs"] == [{"start": 8, "end": 12, "colour": "accent", "size": 1.15}]
+    # What is pasted is plain.
+    browser.js(
+        "const data = new DataTransfer(); data.setData('text/html', '<b style=\"color:red\">now</b>');"
+        "data.setData('text/plain', 'now'); arguments[0].focus(); getSelection().collapseToEnd();"
+        "document.execCommand('insertText', false, data.getData('text/plain'))", field
+    )  # fmt: skip
+    browser.until(lambda: said(browser)["text"].endswith("dawnnow"), "what was pasted")
+    keys(browser, Keys.ESCAPE)
+    browser.until(lambda: not browser.all(".stage-words"), "the field to go")
+    browser.settled()
+    # Once they have come they are seen wholly, whoever works on them.
+    go_to(browser, 2.5)
+    lies = said(browser)["lies"]
+    wide = browser.state()["formats"][0]
+    across = (lies[0] + 0.02, lies[0] + lies[2])
+    browser.driver.execute_async_script("const done = arguments[0]; setTimeout(done, 700)")
+    row_of = (lies[1] + lies[3] * 0.75) * wide["wide"] / wide["wide"]
+    colours = [pixel(browser, (across[0] + n * (across[1] - across[0]) / 60) / (16 / 9), row_of) for n in range(60)]
+    assert any(red > 220 and 150 < green < 210 and blue < 110 for red, green, blue in colours), "the accent is drawn"
+    assert not browser.complaints()
+
+
+def test_a_family_is_found_by_its_manner_and_tried_before_it_is_taken(browser: Browser) -> None:
+    browser.open_copy()
+    go_to(browser, 5.6)
+    browser.click(f'#lanes [data-id="{row(browser, "Breakfast")["id"]}"]')
+    click(browser, "#tab-details")
+    click(browser, "[data-fonts]")
+    find = browser.find("[data-find-font]")
+    find.send_keys("joined")
+    shown = [c for c in browser.all(".is-fonts .choice") if c.is_displayed()]
+    assert {c.get_attribute("title") for c in shown} == {
+        "Pacifico", "Dancing Script", "Great Vibes", "Sacramento", "Lobster",
+    }  # fmt: skip
+    browser.until(lambda: browser.js("return arguments[0].querySelector('img').naturalWidth > 100", shown[0]), "a card")
+    find.clear()
+    find.send_keys("lobster", Keys.ENTER)
+    browser.until(lambda: said(browser)["font"] == "Lobster", "the family")
+    assert said(browser)["weight"] == 400, "the nearest weight that it has"
+    browser.settled()
+    browser.find('[data-fonts][aria-label="Font: Lobster"]')
+    click(browser, "[data-fonts]")
+    first = browser.find(".font-used .choice")
+    assert first.get_attribute("title") == "Lobster", "what was used last is first"
+    assert not browser.accessibility()
+
+
+def test_words_take_a_style_and_come_letter_by_letter(browser: Browser) -> None:
+    browser.open_copy()
+    go_to(browser, 5.6)
+    browser.click(f'#lanes [data-id="{row(browser, "Breakfast")["id"]}"]')
+    click(browser, "#tab-details")
+    browser.js(
+        "const s = document.querySelector('#p-style'); s.value = '\"price\"';"
+        "s.dispatchEvent(new Event('change', {bubbles: true}))"
+    )
+    browser.settled()
+    browser.until(lambda: said(browser)["size"] == 0.2, "the size of a price")
+    opened(browser, "pieces")
+    pick(browser, "#p-pieces", "tumble")
+    browser.settled()
+    start = row(browser, "Breakfast")["start"]
+    browser.find('#p-pieces .choice[aria-pressed="true"]')
+    assert said(browser)["text"].startswith("Breakfast")
+    go_to(browser, start + 0.3)
+    assert not browser.complaints()
