@@ -23,6 +23,8 @@ FOOTAGE = "dawn-ridge.mp4"
 PICTURES = ("over-the-fields.mp4", "lantern-night.mp4", "picnic.jpg")
 HIGH = 250
 GAP = 8
+SECOND = 3.0
+"""When all of a design has come."""
 PAPER = (0xE7, 0xF1, 0xF6, 0xFF)
 
 
@@ -67,7 +69,7 @@ def _row(demo: _Demo, key: str) -> np.ndarray:
     for format in promo.formats:
         width, height = format.size(round(HIGH * min(1, format.wide / format.high) / 2) * 2)
         canvas = Canvas(sources, width, height)
-        frame = canvas.draw(frame_recipe(promo, format, promo.rate.snap(ticks(2.5)), measure))
+        frame = canvas.draw(frame_recipe(promo, format, promo.rate.snap(ticks(SECOND)), measure))
         cell = np.full((HIGH + GAP, width + GAP, 4), PAPER, np.uint8)
         cell[: min(HIGH, height), :width] = frame[:HIGH]
         frames.append(cell)

@@ -9,6 +9,7 @@ from pydantic import ValidationError
 
 from glowreel.core import commands as c
 from glowreel.core.design import Design
+from glowreel.core.design.model import GROUPS
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import CANON, SHIPPED, Format
 from glowreel.core.fragment import take
@@ -122,6 +123,61 @@ def test_fields_are_set_with_limits_and_for_one_format_alone() -> None:
     with pytest.raises(Refusal, match="has no picture"):
         grid = table.do(c.AddDesign(design="four-places")).select[0]
         table.do(c.FillPicture(item=grid, name="first", media="song"))
+
+
+def test_there_are_enough_designs_for_every_purpose() -> None:
+    titles = [design for design in shipped().values() if design.purpose in ("title", "end-card")]
+    assert len(titles) >= 36
+    assert {design.group for design in shipped().values()} == set(GROUPS)
+
+
+@pytest.mark.parametrize("design", shipped())
+def test_a_design_has_come_before_it_goes_and_goes_back_the_way_it_came(design: str) -> None:
+    table = put_on(design)
+    found = shipped()[design]
+    assert found.comes_over + found.goes_over <= found.length + 1e-9, "it goes before all of it has come"
+    last = int(found.length * S) - S // 30
+    frames = [
+        frame_recipe(table.promo, SHIPPED["wide"], at, measure) for at in (int(found.comes_over * S) + S // 15, last)
+    ]
+    assert (frames[0] == frames[1]) == (found.goes == "none" and not any(ways(found)))
+
+
+def ways(design: Design) -> list[str]:
+    """What its boxes do meanwhile."""
+
+    def inside(box: object) -> list[str]:
+        return [*([box.stays] if box.stays != "none" else []), *(w for b in box.boxes for w in inside(b))]  # type: ignore[attr-defined]
+
+    return inside(design.arrange.get("wide") or design.arrange["any"])
+
+
+def test_another_design_says_what_the_one_before_said_and_words_become_a_design() -> None:
+    table = put_on("ember-bar", title="Up at dawn", under="every day")
+    item = table.promo.items[0]
+    table.do(sets(item.id, place=(0.2, -0.3)))
+    table.do(c.SwitchDesign(item=item.id, design="two-bars"))
+    one = table.promo.items[0]
+    assert (one.id, one.length, one.anchor) == (item.id, item.length, item.anchor)
+    assert (one.read("field.first"), one.read("field.second"), one.read("place")) == (
+        "Up at dawn",
+        "every day",
+        (0.2, -0.3),
+    )
+    table.do(c.SwitchDesign(item=item.id, design="line-by-line"))
+    assert [table.promo.items[0].read(f"field.{name}") for name in ("title", "line1", "line2")] == [
+        "Up at dawn", "every day", "",
+    ]  # fmt: skip
+    words = table.do(c.AddWords(text="From 49\na seat\nin May", at=5 * S)).select[0]
+    table.do(c.SwitchDesign(item=words, design="light-and-heavy"))
+    made = next(one for one in table.promo.items if one.id == words)
+    assert (made.read("field.above"), made.read("field.title")) == ("From 49", "a seat in May"), "nothing is left out"
+    new = table.do(c.AddDesign(design="burst", like=words, at=0)).select[0]
+    burst = next(one for one in table.promo.items if one.id == new)
+    assert burst.read("field.title") == "From 49 a seat in May"[:24]
+    with pytest.raises(Refusal, match="says nothing"):
+        picture = table.do(c.AddPicture(media="still")).select[0]
+        table.do(c.SwitchDesign(item=picture, design="burst"))
 
 
 def test_roles_are_filled_by_the_brand_that_the_promo_holds() -> None:

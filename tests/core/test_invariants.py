@@ -392,7 +392,7 @@ class Edits(RuleBasedStateMachine):
             if n % 3 == 0:
                 self.do(c.RemoveEffect(item=thing, effect=effect.id))
 
-    @rule(n=pick, other_n=pick, at=times, which=st.integers(0, 17))
+    @rule(n=pick, other_n=pick, at=times, which=st.integers(0, 18))
     def arranging(self, n: int, other_n: int, at: int, which: int) -> None:
         few = (self.item(n), self.item(other_n), self.item(n + other_n))
         wide = {"items": few, "format": "wide", "only": n % 2 == 0}
@@ -414,6 +414,7 @@ class Edits(RuleBasedStateMachine):
             c.Stagger(items=few, by=at),
             c.StyleWords(items=few, style=("heading", "price", "small", "")[n % 4]),
             c.KeepStyle(item=self.item(n)),
+            c.SwitchDesign(item=self.item(n), design=sorted(shipped())[(n + other_n) % len(shipped())]),
             c.PushOver(item=self.item(n), at=at),
             c.SetTransition(after=self.item(n), kind="iris"),
             c.SetGround(scene=self.a_scene(n) if n % 2 else None, values={"ground": "blurred" if n % 4 else "inherit"}),

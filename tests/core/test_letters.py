@@ -7,14 +7,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from glowreel.core.commands import AddWords, FillPicture, InsertClips, KeepStyle, StyleWords, apply
-from glowreel.core.content.words import cased, size_that_suits
+from glowreel.core.content.words import size_that_suits
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
 from glowreel.core.letters import LETTER_STAYS, LETTER_WAYS, ORDERS, Play, State, counted, shares, states, turns
 from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.time import ticks
-from glowreel.core.words import Words
+from glowreel.core.words import Words, cased
 from tests.core.build import S, Table, measure, sets
 
 WIDE = SHIPPED["wide"]

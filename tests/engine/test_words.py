@@ -59,8 +59,9 @@ def test_a_family_has_a_file_for_every_weight_and_a_licence(name: str) -> None:
 
 def test_families_draw_letters_of_their_own_and_there_are_many() -> None:
     free = [name for name, family in FONTS.items() if family.manner != "mono"]
-    widths = {name: measure(Words("Hollowmere Qg 57 Words("Hollowmere Qg", name Co", name, FONTS[name].weights[0]), SIZE, 4000)[0] for name in free}
-    assert len({round(width, 3) for width in widths.values()}) == len(free), "a family fell back to another one"
+    widths = {tuple(measure(Words(text, name, FONTS[name].weights[0]), SIZE, 4000)[0] for text in ("Hollow", "Qg 57"))
+              for name in free}  # fmt: skip
+    assert len(widths) == len(free), "a family fell back to another one"
     assert len(FONTS) >= 32
     assert sum(bool(family.italics) for family in FONTS.values()) >= 8
 

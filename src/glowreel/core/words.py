@@ -71,3 +71,24 @@ class Words:
     under_colour: str = ""
     arc: float = 0.0
     runs: tuple[Run, ...] = ()
+
+
+def _title(text: str) -> str:
+    return "".join(
+        letter.upper() if n == 0 or not (text[n - 1].isalnum() or text[n - 1] in "'’") else letter
+        for n, letter in enumerate(text)
+    )
+
+
+def cased(text: str, case: str) -> str:
+    """A text in capitals or without. Letters that have no single other form stay, so that each keeps its place."""
+    if case == "typed":
+        return text
+    if case == "title":
+        made = _title(text)
+    else:
+        made = "".join((letter.upper() if case == "upper" else letter.lower()) for letter in text)
+    if len(made) == len(text):
+        return made
+    change = str.upper if case in ("upper", "title") else str.lower
+    return "".join(change(letter) if len(change(letter)) == 1 else letter for letter in text)

@@ -16,7 +16,7 @@ from glowreel.core.commands.base import Command, Context, Outcome
 from glowreel.core.commands.camera import FrameClip, PanZoom, PunchIn
 from glowreel.core.commands.clips import InsertClips, InsertFiller, MoveClips
 from glowreel.core.commands.cutting import Overwrite, Replace, RollCut, Slip
-from glowreel.core.commands.designs import AddDesign, FillPicture
+from glowreel.core.commands.designs import AddDesign, FillPicture, SwitchDesign
 from glowreel.core.commands.effects import AddEffect, MoveEffect, RemoveEffect
 from glowreel.core.commands.ground import PutBehind, SetGround
 from glowreel.core.commands.layers import AddPicture, AddWords, MoveItem, TieItem
@@ -59,7 +59,7 @@ AnyCommand = (
     | Overwrite | Replace | RollCut | Slip | RemoveRange | CloseGap | SetSpeed | SetCurve | Freeze
     | Set | Reset | CopyLook | PlaceItem | PinItems | AddPoint | SetPoint | MovePoint | RemovePoint
     | AlignItems | SpreadItems | SizeItems | OrderItems | ToLayer | ToMain | PanZoom | FrameClip | PunchIn
-    | Stagger | SetGround | PutBehind | AddEffect | MoveEffect | RemoveEffect | AddDesign | FillPicture
+    | Stagger | SetGround | PutBehind | AddEffect | MoveEffect | RemoveEffect | AddDesign | SwitchDesign | FillPicture
     | MarkSlot | UnmarkSlot | FillSlot
     | StyleWords | KeepStyle
     | AddAdjustment | Balance | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
@@ -153,6 +153,7 @@ __all__ = [
     "Stagger",
     "StepTrack",
     "StyleWords",
+    "SwitchDesign",
     "TieItem",
     "ToLayer",
     "ToMain",

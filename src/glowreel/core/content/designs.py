@@ -11,10 +11,11 @@ from glowreel.core.design.resolve import Filled, resolve
 from glowreel.core.formats import CANON
 from glowreel.core.layout import MARGIN, Box, cropped, placed
 from glowreel.core.properties.kinds import HEX
-from glowreel.core.recipe.model import DrawPicture
+from glowreel.core.recipe.model import Composite, DrawPicture
 from glowreel.core.time import seconds
 
 if TYPE_CHECKING:
+    from glowreel.core.design import Design
     from glowreel.core.document import Part
     from glowreel.core.media import Media
 
@@ -45,17 +46,30 @@ def _filled(seen: Seen, since: float) -> Filled:
 
     aside = max(MARGIN, abs(seen("place")[0])) * CANON
     return Filled(
-        text, colour, seen.brand.font, picture, seen.measure, seen.format.canon, aside, seen("size"), since
+        text, colour, seen.brand.font, picture, seen.measure, seen.format.canon, aside, seen("size"), since,
+        seen.resting,
     )  # fmt: skip
 
 
 def _draws(seen: Seen) -> Drawn:
     design = seen.promo.designs[seen.part.design or ""]
-    since = DONE if seen.resting else seconds(max(0, seen.moment))
+    since, opacity = (DONE, 1.0) if seen.resting else _moment(seen, design)
     size, draw = resolve(design, _filled(seen, since))
     place = seen.place
     box = Box(0, 0, *size) if design.frame == "full" else placed(place, seen.format, *size)
-    return Drawn(tuple(draw(box.x, box.y)), box, place.turn)
+    ops = tuple(draw(box.x, box.y))
+    return Drawn((Composite(ops, opacity=opacity),) if opacity < 1 else ops, box, place.turn)
+
+
+def _moment(seen: Seen, design: Design) -> tuple[float, float]:
+    """The second of its own time that is drawn, and how much of it is seen: where it goes back the way it came, its end
+    is its beginning backwards."""
+    since = seconds(max(0, seen.moment))
+    left = seconds(max(0, (seen.lasts or seen.part.length) - (seen.moment - seen.part.into)))
+    if design.goes == "none" or left >= design.goes_over:
+        return since, 1.0
+    share = left / design.goes_over
+    return (since, round(share, 6)) if design.goes == "fade" else (min(since, share * design.comes_over), 1.0)
 
 
 def _called(part: Part, media: Media | None) -> str:

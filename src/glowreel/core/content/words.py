@@ -15,7 +15,7 @@ from glowreel.core.layout import Box, Measure, cropped, placed, wrap_width
 from glowreel.core.letters import LETTER_WAYS, Play, counted
 from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords, Fill, Op
 from glowreel.core.time import seconds
-from glowreel.core.words import Run, Shade, Words
+from glowreel.core.words import Run, Shade, Words, cased
 
 if TYPE_CHECKING:
     from glowreel.core.document import Part
@@ -24,27 +24,6 @@ if TYPE_CHECKING:
 STEP = 1.03
 """Sizes that are tried where words must fit their box: each so many times the one before."""
 LARGEST = 8 * CANON
-
-
-def _title(text: str) -> str:
-    return "".join(
-        letter.upper() if n == 0 or not (text[n - 1].isalnum() or text[n - 1] in "'’") else letter
-        for n, letter in enumerate(text)
-    )
-
-
-def cased(text: str, case: str) -> str:
-    """A text in capitals or without. Letters that have no single other form stay, so that each keeps its place."""
-    if case == "typed":
-        return text
-    if case == "title":
-        made = _title(text)
-    else:
-        made = "".join((letter.upper() if case == "upper" else letter.lower()) for letter in text)
-    if len(made) == len(text):
-        return made
-    change = str.upper if case in ("upper", "title") else str.lower
-    return "".join(change(letter) if len(change(letter)) == 1 else letter for letter in text)
 
 
 def _runs(seen: Seen, length: int) -> tuple[Run, ...]:

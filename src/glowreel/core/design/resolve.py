@@ -10,12 +10,15 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
 from glowreel.core.design.model import Box, Design
+from glowreel.core.easing import eased
 from glowreel.core.formats import CANON
 from glowreel.core.layout import Box as Rect
 from glowreel.core.layout import Measure
-from glowreel.core.recipe.model import Composite, DrawPicture, DrawShape, DrawWords, Op, Window
-from glowreel.core.recipe.motions import RISE, moved
-from glowreel.core.words import Words
+from glowreel.core.letters import LETTER_WAYS, Play, counted
+from glowreel.core.recipe.model import Composite, DrawGradient, DrawPicture, DrawShape, DrawWords, Mask, Op, Window
+from glowreel.core.recipe.motions import RISE, moved, stayed
+from glowreel.core.shapes import SHAPES
+from glowreel.core.words import Shade, Words, cased
 
 SHRINK = 0.94
 SMALLEST = 0.4
@@ -38,6 +41,7 @@ class Filled:
     scale: float
     since: float
     """Seconds of the part's own time; past all motion where it is shown at rest."""
+    resting: bool = False
 
 
 @dataclass
@@ -96,14 +100,32 @@ def _words(box: Box, room: float, filled: Filled) -> _Laid:
     text = filled.text(box.field) if box.field else box.text
     if not text.strip():
         return _Laid(box, 0.0, 0.0)
-    words = Words(text, filled.font(box.font), box.weight, filled.colour(box.colour), box.align, box.line)
+    words = _lettered(box, cased(text, box.case), filled)
     size = _units(box.size, filled)
     least = size * SMALLEST
     width, height = filled.measure(words, size, room)
-    while box.lines and size > least and height > (box.lines + 0.5) * size * box.line:
+    while box.lines and not box.arc and size > least and height > (box.lines + 0.5) * size * box.line:
         size *= SHRINK
         width, height = filled.measure(words, size, room)
     return _Laid(box, room if box.width == "fill" else width, height, words, size, room)
+
+
+def _lettered(box: Box, text: str, filled: Filled) -> Words:
+    """The words of a box with everything about their letters decided."""
+    shades = ()
+    if box.cast:
+        shades = (Shade(round(box.cast * 0.7, 5), round(box.cast * 0.7, 5), 0.0, filled.colour(box.cast_colour), 1.0),)
+    if box.glow:
+        light = filled.colour(box.second or box.colour)
+        shades = (*shades, *(Shade(0.0, 0.0, soft, light, box.glow) for soft in (0.3, 0.12, 0.05)))
+    return Words(
+        text, filled.font(box.font), box.weight, filled.colour(box.colour), box.align, box.line,
+        box=filled.colour(box.box) if box.box else "", box_of=box.box_of, pad=(0.3, 0.08), round=0.12,
+        shadow=box.shadow, italic=box.italic, spacing=box.spacing,
+        second=filled.colour(box.second) if box.second and not box.glow else "", angle=box.angle, outline=box.outline,
+        outline_colour=filled.colour(box.outline_colour), shades=shades, under=box.under,
+        under_colour=filled.colour(box.under_colour), arc=box.arc,
+    )  # fmt: skip
 
 
 def _stacked(box: Box, room: float, high: float, filled: Filled) -> _Laid:
@@ -120,7 +142,8 @@ def _stacked(box: Box, room: float, high: float, filled: Filled) -> _Laid:
     for child in box.boxes:
         laid = _wanted(child, left if box.direction == "across" else inner, high - 2 * pad_y, filled)
         children.append(laid)
-        if box.direction == "across":
+        # What fills the rest takes what the others leave.
+        if box.direction == "across" and child.width != "fill":
             left = max(1.0, left - laid.width - gap)
     shown = [child for child in children if not _empty(child)]
     gaps = gap * max(0, len(shown) - 1)
@@ -139,8 +162,16 @@ def _stacked(box: Box, room: float, high: float, filled: Filled) -> _Laid:
 
 
 def _empty(laid: _Laid) -> bool:
-    """Whether it is words that say nothing: they take no room and no gap."""
-    return laid.box.kind == "words" and laid.words is None
+    """Whether it is words that say nothing, or a stack of which all words that can be filled say nothing: they take no
+    room and no gap."""
+    if laid.box.kind == "words":
+        return laid.words is None
+    fields = [one for one in _inside(laid) if one.box.kind in ("words", "picture") and one.box.field]
+    return bool(fields) and all(one.box.kind == "words" and one.words is None for one in fields)
+
+
+def _inside(laid: _Laid) -> list[_Laid]:
+    return [inner for child in laid.children for inner in (child, *_inside(child))]
 
 
 def _drawn(laid: _Laid, rect: Rect, filled: Filled) -> list[Op]:
@@ -150,6 +181,8 @@ def _drawn(laid: _Laid, rect: Rect, filled: Filled) -> list[Op]:
     for child, place in zip(laid.children, _places(laid, rect, filled), strict=True):
         if not _empty(child):
             ops += _drawn(child, place, filled)
+    if box.stays != "none" and not filled.resting and ops:
+        ops = [stayed(Composite(tuple(ops)), rect, box.stays, filled.since, rate=1.0, strength=1.0)]
     if box.opacity < 1 or box.turn:
         about = (rect.x + rect.width / 2, rect.y + rect.height / 2)
         ops = [Composite(tuple(ops), opacity=box.opacity, turn=box.turn, about=about)] if ops else []
@@ -162,9 +195,14 @@ def _itself(laid: _Laid, rect: Rect, filled: Filled) -> list[Op]:
         height = filled.measure(laid.words, laid.size, laid.wrap)[1]
         width = filled.measure(laid.words, laid.size, laid.wrap)[0]
         aside = {"left": 0.0, "centre": (rect.width - width) / 2, "right": rect.width - width}[box.align]
-        return [DrawWords(laid.words, laid.size, laid.wrap, Rect(rect.x + aside, rect.y, width, height))]
+        place = Rect(rect.x + aside, rect.y, width, height)
+        words, plays = _pieces(box, laid.words, filled)
+        return [DrawWords(words, laid.size, laid.wrap, place, plays=plays)] if words is not None else []
     if box.kind == "plate":
-        return [DrawShape(rect, filled.colour(box.colour), _units(box.radius, filled), box.round == "ellipse")]
+        return _plate(box, rect, filled)
+    if box.kind == "shape":
+        mask = Mask(rect, SHAPES[box.shape].outline(box.points, box.depth))
+        return [Composite((DrawShape(rect, filled.colour(box.colour)),), masks=(mask,), region=rect)]
     if box.kind == "picture" and box.field:
         op = filled.picture(box.field, rect)
         if op is None:
@@ -172,6 +210,40 @@ def _itself(laid: _Laid, rect: Rect, filled: Filled) -> list[Op]:
         window = Window(rect.x, rect.y, rect.width, rect.height, radius=_units(box.radius, filled))
         return [Composite((op,), window=window)]
     return []
+
+
+def _plate(box: Box, rect: Rect, filled: Filled) -> list[Op]:
+    """A plate of one colour, or of one that fades into another; or only the line around it."""
+    radius, ellipse, edge = _units(box.radius, filled), box.round == "ellipse", _units(box.line_only, filled)
+    if box.second:
+        whole: Op = DrawGradient((filled.colour(box.colour), filled.colour(box.second)), box.angle, box=rect)
+        shape = SHAPES["ellipse"].outline(5, 0.5) if ellipse else ""
+        return [Composite((whole,), masks=(Mask(rect, shape, radius=radius),), region=rect)]
+    plate = DrawShape(rect, filled.colour(box.colour), radius, ellipse)
+    if not edge:
+        return [plate]
+    inner = Rect(rect.x + edge, rect.y + edge, max(0.0, rect.width - 2 * edge), max(0.0, rect.height - 2 * edge))
+    hole = DrawShape(inner, "#FFFFFF", max(0.0, radius - edge), ellipse)
+    return [Composite((plate, Composite((hole,), blend="erase")), apart=True)]
+
+
+def _pieces(box: Box, words: Words, filled: Filled) -> tuple[Words | None, tuple[Play, ...]]:
+    """The words as they are said at the moment, and how their letters move; nothing before they come."""
+    pieces = box.pieces
+    if pieces is None or filled.resting:
+        return words, ()
+    share = (filled.since - pieces.after) / pieces.over
+    if pieces.way == "count":
+        return replace(words, text=counted(words.text, 0.0, eased("out", max(0.0, min(1.0, share))))), ()
+    way = LETTER_WAYS[pieces.way]
+    if share >= 1 and not way.sweeps:
+        return words, ()
+    if share <= 0 and not way.sweeps:
+        return None, ()
+    colour = filled.colour("accent") if way.colour else ""
+    overlap = 0.0 if way.sweeps else pieces.overlap
+    there = round(max(0.0, min(1.0, share)), 6)
+    return words, (Play(pieces.way, pieces.by, there, pieces.order, overlap, colour=colour),)
 
 
 def _places(laid: _Laid, rect: Rect, filled: Filled) -> list[Rect]:
@@ -247,9 +319,9 @@ def _coming(box: Box, ops: list[Op], rect: Rect, filled: Filled) -> list[Op]:
         return ops
     if share <= 0:
         return []
-    eased = round(1 - (1 - share) ** 3, 6)
+    there = round(1 - (1 - share) ** 3, 6)
     if comes.way in ("fade", "rise"):
-        shift = RISE * CANON * (1 - eased) if comes.way == "rise" else 0.0
-        return [Composite(tuple(ops), opacity=eased, dy=round(shift, 6))]
+        shift = RISE * CANON * (1 - there) if comes.way == "rise" else 0.0
+        return [Composite(tuple(ops), opacity=there, dy=round(shift, 6))]
     whole: Op = Composite(tuple(ops))
-    return [moved(whole, rect, comes.way, eased, filled.frame, leaving=False)]
+    return [moved(whole, rect, comes.way, there, filled.frame, leaving=False)]
