@@ -111,8 +111,8 @@ class Pieces(Comes):
 
 
 class Box(Value):
-    """One box; see the module for what each kind uses. `colour`, `second` and `font` may be `$field`. `stays` is what it
-    does while it is on show, one of the ways in which layers stay."""
+    """One box; see the module for what each kind uses. `colour`, `second` and `font` may be `$field`. `stays` is what
+    it does while it is on show, one of the ways in which layers stay."""
 
     kind: Literal["words", "plate", "shape", "picture", "stack", "grid"]
     field: Name | None = None

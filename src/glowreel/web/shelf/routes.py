@@ -12,6 +12,7 @@ from flask import Blueprint, Response, render_template, request, send_file
 from flask_login import login_required
 
 from glowreel.core.commands.transitions import spoken
+from glowreel.core.design.model import GROUPS
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.vocabulary import TRANSITIONS
 from glowreel.designs import shipped
@@ -45,8 +46,11 @@ def _list() -> str:
         return render_template("shelf/transitions.html", kinds=kinds)
     if request.args.get("kind") == "design":
         wanted = find.lower()
-        designs = [d for d in shipped().values() if wanted in f"{d.name} {d.meaning} {d.purpose}".lower()]
-        return render_template("shelf/designs.html", designs=designs)
+        designs = [
+            d for d in shipped().values() if wanted in f"{d.name} {d.meaning} {d.purpose} {GROUPS[d.group]}".lower()
+        ]
+        designs.sort(key=lambda design: list(GROUPS).index(design.group))
+        return render_template("shelf/designs.html", designs=designs, groups=GROUPS)
     with transaction() as work:
         rows = shelf.list_media(work.session, actor(), find, request.args.get("kind", ""))
     working = any(row.state in ("queued", "running") for row in rows)

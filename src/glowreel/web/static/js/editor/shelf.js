@@ -1,6 +1,7 @@
 // @ts-check
 /** The Shelf: putting files into the promo by press, by menu, by dragging. */
 
+import { putOn } from "./designs.js";
 import { editWords } from "./stagewords.js";
 import { headers, note } from "../page.js";
 import { drawWave, loadPeaks } from "./art.js";
@@ -32,11 +33,7 @@ export function add(item) {
   if (item.dataset.kind === "transition") {
     remember({ transition: item.dataset.transition });
     send({ do: "set-transition", at: gridTicks(model.time), kind: item.dataset.transition });
-  } else if (item.dataset.kind === "design")
-    send(
-      () => ({ do: "add-design", design: item.dataset.design, at: gridTicks(model.time) }),
-      () => showFace("details"),
-    );
+  } else if (item.dataset.kind === "design") putOn(item);
   else if (item.dataset.kind === "look") {
     const [first] = model.selected;
     if (first) send({ do: "fill-picture", item: first, name: "filter", media });
