@@ -14,6 +14,7 @@ from glowreel.core.document import Free, Item, Part, Promo, Tied, Whole
 from glowreel.core.effects import EFFECTS
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
+from glowreel.core.forms import FORMS
 from glowreel.core.fragment import take
 from glowreel.core.history import Chain
 from glowreel.core.properties import EASINGS, PROPERTIES, Property
@@ -392,7 +393,7 @@ class Edits(RuleBasedStateMachine):
             if n % 3 == 0:
                 self.do(c.RemoveEffect(item=thing, effect=effect.id))
 
-    @rule(n=pick, other_n=pick, at=times, which=st.integers(0, 18))
+    @rule(n=pick, other_n=pick, at=times, which=st.integers(0, 19))
     def arranging(self, n: int, other_n: int, at: int, which: int) -> None:
         few = (self.item(n), self.item(other_n), self.item(n + other_n))
         wide = {"items": few, "format": "wide", "only": n % 2 == 0}
@@ -414,6 +415,8 @@ class Edits(RuleBasedStateMachine):
             c.Stagger(items=few, by=at),
             c.StyleWords(items=few, style=("heading", "price", "small", "")[n % 4]),
             c.KeepStyle(item=self.item(n)),
+            c.AddShape(form=list(FORMS)[n % len(FORMS)], at=at, format="tall",
+                       box=(n / 9, 0.1, 0.4, 0.2) if n % 2 else None),
             c.SwitchDesign(item=self.item(n), design=sorted(shipped())[(n + other_n) % len(shipped())]),
             c.PushOver(item=self.item(n), at=at),
             c.SetTransition(after=self.item(n), kind="iris"),

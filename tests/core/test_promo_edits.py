@@ -138,7 +138,7 @@ GONE = [
     c.PanZoom(items=("gone",), preset="push-in"), c.PunchIn(clip="gone", at=S),
     c.PushOver(item="gone", at=S), c.AddAdjustment(scene="gone"), c.Balance(items=("gone",)),
     c.Stagger(items=("gone",), by=S), c.StyleWords(items=("gone",), style="price"), c.KeepStyle(item="gone"),
-    c.SwitchDesign(item="gone", design="burst"),
+    c.SwitchDesign(item="gone", design="burst"), c.AddShape(form="gone"),
 ]  # fmt: skip
 
 

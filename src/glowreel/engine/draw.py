@@ -18,6 +18,7 @@ from glowreel.core.errors import Refusal
 from glowreel.core.layout import Box
 from glowreel.core.recipe.model import (
     DrawGradient,
+    DrawPath,
     DrawPattern,
     DrawPicture,
     DrawShape,
@@ -28,6 +29,7 @@ from glowreel.core.recipe.model import (
 )
 from glowreel.engine.drawing import OPERATIONS, draws, part
 from glowreel.engine.footage import Footage, Pixels
+from glowreel.engine.lines import draw_path
 from glowreel.engine.masks import path_of
 from glowreel.engine.mattes import cut_by, fitted
 from glowreel.engine.memory import Cache, process
@@ -179,6 +181,11 @@ class Canvas:
         rect = skia.Rect.MakeXYWH(*(v * self._scale for v in (box.x, box.y, box.width, box.height)))
         paint = skia.Paint(AntiAlias=True, Color=colour(op.colour, op.opacity))
         self._canvas.drawOval(rect, paint) if op.ellipse else self._canvas.drawRoundRect(rect, radius, radius, paint)
+
+    @draws(DrawPath)
+    def _path(self, op: DrawPath) -> None:
+        """A path in a box, filled, and drawn as a line."""
+        draw_path(self._canvas, op, self._scale)
 
     @draws(DrawWords, 2)
     def _words(self, op: DrawWords) -> None:

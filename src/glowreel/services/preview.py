@@ -11,13 +11,14 @@ import diskcache
 import numpy as np
 import numpy.typing as npt
 
-from glowreel.core.commands import AddDesign, Context, Set, apply
+from glowreel.core.commands import AddDesign, AddShape, Context, Set, apply
 from glowreel.core.content.pictures import source_frame
 from glowreel.core.derived import Known, Need, nothing
 from glowreel.core.design import Design
 from glowreel.core.document import Part, Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import SHIPPED
+from glowreel.core.forms import FORMS
 from glowreel.core.layout import Box
 from glowreel.core.naming import naming
 from glowreel.core.recipe.model import DrawPicture, DrawWords, Fill, FrameRecipe, Op, recipe_hash
@@ -198,6 +199,17 @@ class Preview:
         promo = apply(promo, Set(items=(promo.items[0].id,), values=middle), context).promo
         recipe, key = self.recipe(promo, "wide", 0, 180, [item.id for item in promo.items])
         return self.frame(promo, "wide", recipe, key, 180)
+
+    def form_card(self, key: str) -> bytes:
+        """A form by itself on a plain ground."""
+        context = Context(lambda prefix: f"{prefix}-card", measure=measure)
+        promo = Promo(id="card", name="Card", formats=(SHIPPED["wide"],), background="#EFE6D6")
+        promo = apply(promo, AddShape(form=key), context).promo
+        values = {"size": 0.6 if FORMS[key].ratio < 2 else 1.2, "stroke": 0.05 if FORMS[key].open else 0.0,
+                  "stroke_colour": "second", "ink": "second"}  # fmt: skip
+        promo = apply(promo, Set(items=(promo.items[0].id,), values=values), context).promo
+        recipe, name = self.recipe(promo, "wide", 0, 180, [item.id for item in promo.items])
+        return self.frame(promo, "wide", recipe, name, 180)
 
     def run(
         self, promo: Promo, format_id: str, first: int, count: int, short: int, step: int = 1

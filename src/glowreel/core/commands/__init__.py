@@ -40,6 +40,7 @@ from glowreel.core.commands.scenes import (
 )
 from glowreel.core.commands.selection import Group, MoveItems, TrimBy
 from glowreel.core.commands.setting import CopyLook, PinItems, PlaceItem, Reset, Set
+from glowreel.core.commands.shapes import AddShape
 from glowreel.core.commands.slots import FillSlot, MarkSlot, UnmarkSlot
 from glowreel.core.commands.sound import AddSound, AttachSound, DetachSound
 from glowreel.core.commands.speed import Freeze, SetCurve, SetSpeed
@@ -61,7 +62,7 @@ AnyCommand = (
     | AlignItems | SpreadItems | SizeItems | OrderItems | ToLayer | ToMain | PanZoom | FrameClip | PunchIn
     | Stagger | SetGround | PutBehind | AddEffect | MoveEffect | RemoveEffect | AddDesign | SwitchDesign | FillPicture
     | MarkSlot | UnmarkSlot | FillSlot
-    | StyleWords | KeepStyle
+    | AddShape | StyleWords | KeepStyle
     | AddAdjustment | Balance | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
     | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack | SetBus
@@ -79,6 +80,7 @@ __all__ = [
     "AddNote",
     "AddPicture",
     "AddPoint",
+    "AddShape",
     "AddSound",
     "AddWords",
     "AlignItems",

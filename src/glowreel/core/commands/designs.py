@@ -75,8 +75,8 @@ def with_samples(design: Design, values: dict[str, Any]) -> dict[str, Any]:
 
 
 def said_by(promo: Promo, part: Part, design: Design) -> dict[str, Any]:
-    """What words or another design say, for the fields of a design: in their order, each no longer than it may be. Where
-    there is less to be said than there are fields, the others say nothing; colours are as the design has them."""
+    """What words or another design say, for the fields of a design: in their order, each no longer than it may be.
+    Where there is less to be said than there are fields, the others say nothing; colours are as the design has them."""
     old = promo.designs.get(part.design or "")
     if old is not None:
         lines = [str(part.read(f"field.{name}") or "") for name, field in old.fields.items() if field.kind == "text"]

@@ -112,7 +112,7 @@ def _words(box: Box, room: float, filled: Filled) -> _Laid:
 
 def _lettered(box: Box, text: str, filled: Filled) -> Words:
     """The words of a box with everything about their letters decided."""
-    shades = ()
+    shades: tuple[Shade, ...] = ()
     if box.cast:
         shades = (Shade(round(box.cast * 0.7, 5), round(box.cast * 0.7, 5), 0.0, filled.colour(box.cast_colour), 1.0),)
     if box.glow:

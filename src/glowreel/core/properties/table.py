@@ -14,6 +14,7 @@ from glowreel.core.properties.rows import (
     pieces,
     place,
     running,
+    shape,
     sound,
     words,
 )
@@ -40,7 +41,7 @@ SHUT = frozenset({"dress", "pieces", "cutout", "mask", "edge", "colour", "ground
 """Those that are shut until somebody opens them, or something in them is set."""
 
 ROWS = (
-    *words.ROWS, *place.ROWS, *look.ROWS, *cutout.ROWS, *mask.ROWS, *edge.ROWS, *colour.ROWS, *ground.ROWS,
+    *words.ROWS, *shape.ROWS, *place.ROWS, *look.ROWS, *cutout.ROWS, *mask.ROWS, *edge.ROWS, *colour.ROWS, *ground.ROWS,
     *motion.ROWS, *pieces.ROWS, *sound.ROWS, *running.ROWS,
 )  # fmt: skip
 PROPERTIES: dict[str, Property] = {row.name: row for row in ROWS}

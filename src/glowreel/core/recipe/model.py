@@ -99,6 +99,26 @@ class DrawShape:
 
 
 @dataclass(frozen=True, slots=True)
+class DrawPath:
+    """A path in a box: of the unit square where it is a `unit` one, else in canonical units from the box's corner.
+    Filled with a colour, which may fade into a `second` one at an angle; with a line of a width along it, in dashes as
+    long as so many of its widths, of which only the share `drawn` is there. A rectangle may have rounded corners."""
+
+    path: str
+    box: Box
+    unit: bool
+    colour: str
+    second: str = ""
+    angle: float = 90.0
+    width: float = 0.0
+    line: str = "#FFFFFF"
+    dash: float = 0.0
+    drawn: float = 1.0
+    radius: float = 0.0
+    opacity: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
 class DrawGradient:
     """From one colour to another over the whole frame, straight; at 0° to the right, at 90° downwards. From colours
     that may be see-through (`opacities`)."""
@@ -182,7 +202,7 @@ class Composite:
     apart: bool = False
 
 
-Op = Fill | DrawPicture | DrawWords | DrawShape | DrawGradient | DrawPattern | Composite
+Op = Fill | DrawPicture | DrawWords | DrawShape | DrawPath | DrawGradient | DrawPattern | Composite
 
 
 @dataclass(frozen=True, slots=True)

@@ -39,6 +39,7 @@ ICONS = {
     "filler": "square",
     "words": "type",
     "design": "layout-text-window",
+    "shape": "star",
     "adjustment": "sliders",
     "picture": "image",
     "sound": "music-note",

@@ -13,6 +13,7 @@ from glowreel.core.commands import Context, apply
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.fonts import FONTS
+from glowreel.core.forms import FORMS
 from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TRANSITIONS
@@ -197,6 +198,16 @@ def design(key: str) -> Response:
         raise Missing("no-design", "There is no design of that name.")
     data = the_preview().design_card(found)
     return Response(data, mimetype="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+
+
+@blueprint.get("/forms/<key>.jpg")
+@login_required
+def form(key: str) -> Response:
+    """What a form looks like by itself."""
+    if key not in FORMS:
+        raise Missing("no-form", "There is no shape of that name.")
+    data = the_preview().form_card(key)
+    return Response(data, mimetype="image/jpeg", headers={"Cache-Control": FOR_EVER})
 
 
 @blueprint.get("/promos/<promo_id>/run")

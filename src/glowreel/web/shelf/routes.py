@@ -14,6 +14,7 @@ from flask_login import login_required
 from glowreel.core.commands.transitions import spoken
 from glowreel.core.design.model import GROUPS
 from glowreel.core.errors import Missing, Refusal
+from glowreel.core.forms import FORMS
 from glowreel.core.vocabulary import TRANSITIONS
 from glowreel.designs import shipped
 from glowreel.services import shelf, storage
@@ -44,6 +45,9 @@ def _list() -> str:
     if request.args.get("kind") == "transition":
         kinds = [kind for kind in list(TRANSITIONS) if find.lower() in spoken(kind)]
         return render_template("shelf/transitions.html", kinds=kinds)
+    if request.args.get("kind") == "shape":
+        forms = [(key, f) for key, f in FORMS.items() if find.lower() in f"{f.label} {f.meaning}".lower()]
+        return render_template("shelf/shapes.html", forms=forms)
     if request.args.get("kind") == "design":
         wanted = find.lower()
         designs = [

@@ -50,7 +50,7 @@ class Details:
             found["framing"] += self._camera(self.parts[0])
             found["colour"] += self._balance(self.parts[0])
             found["what"] += self._style(self.parts[0])
-            for name, group in (("mask", "mask"), ("ground", "ground"), ("filter", "colour")):
+            for name, group in (("mask", "mask"), ("ground", "ground"), ("filter", "colour"), ("letters_of", "what")):
                 found[group] += self._beside(self.parts[0], name)
         elif all("placed" in part.content.traits for part in self.parts):
             stagger = {"do": "stagger", "items": [part.id for part in self.parts], "by": 0}

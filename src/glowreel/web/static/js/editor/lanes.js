@@ -12,6 +12,7 @@ const ICONS = {
   filler: "square",
   words: "type",
   design: "layout-text-window",
+  shape: "star",
   adjustment: "sliders",
   picture: "image",
   sound: "music-note",

@@ -1,6 +1,7 @@
 // @ts-check
 /** The Shelf: putting files into the promo by press, by menu, by dragging. */
 
+import { addShape } from "./drawing.js";
 import { putOn } from "./designs.js";
 import { editWords } from "./stagewords.js";
 import { headers, note } from "../page.js";
@@ -34,6 +35,7 @@ export function add(item) {
     remember({ transition: item.dataset.transition });
     send({ do: "set-transition", at: gridTicks(model.time), kind: item.dataset.transition });
   } else if (item.dataset.kind === "design") putOn(item);
+  else if (item.dataset.kind === "shape") addShape(item);
   else if (item.dataset.kind === "look") {
     const [first] = model.selected;
     if (first) send({ do: "fill-picture", item: first, name: "filter", media });
@@ -112,7 +114,7 @@ document.addEventListener("contextmenu", (event) => {
   const item = /** @type {HTMLElement|null} */ (
     /** @type {Element} */ (event.target).closest(".shelf-item.is-ready")
   );
-  if (!item || ["transition", "design", "look"].includes(item.dataset.kind ?? "")) return;
+  if (!item || ["transition", "design", "shape", "look"].includes(item.dataset.kind ?? "")) return;
   event.preventDefault();
   itemMenu(item, event.clientX || event.clientY ? { x: event.clientX, y: event.clientY } : undefined);
 });

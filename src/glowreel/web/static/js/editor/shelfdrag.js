@@ -81,7 +81,9 @@ function target(event, item, kind) {
   const layer = (at, track = null) =>
     kind === "design"
       ? send({ do: "add-design", design: item.dataset.design, at: gridTicks(at), track })
-      : send({ do: "add-picture", media, at: gridTicks(at), track });
+      : kind === "shape"
+        ? send({ do: "add-shape", form: item.dataset.form, at: gridTicks(at), track })
+        : send({ do: "add-picture", media, at: gridTicks(at), track });
   if (under.some((part) => part.id === "stage") && kind !== "sound")
     return { words: "a layer", drop: () => layer(model.time) };
   const lane = /** @type {HTMLElement|undefined} */ (
@@ -112,7 +114,9 @@ function target(event, item, kind) {
       drop: () => layer(time, track),
     };
   }
-  return lane.dataset.lane === "main" && kind !== "design" ? onMain(event, item, time) : null;
+  return lane.dataset.lane === "main" && !["design", "shape"].includes(kind)
+    ? onMain(event, item, time)
+    : null;
 }
 
 /**

@@ -153,7 +153,7 @@ class Gesture {
       shift: event.shiftKey,
       ctrl: event.ctrlKey,
       ...spot(event),
-      kept: kindOf(this.id) !== "picture",
+      kept: !["picture", "shape"].includes(kindOf(this.id) ?? ""),
       snap: (/** @type {Box} */ box, /** @type {("x"|"y")[]|undefined} */ axes) =>
         snapped(box, stageSize(), others(moving), axes),
     };
@@ -386,9 +386,14 @@ stage.addEventListener("contextmenu", (event) => {
       ...all.map((row) => ({
         label: `${row.label.slice(0, 40)}${model.selected.has(row.id) ? " (selected)" : ""}`,
         icon:
-          { words: "type", picture: "image", design: "layout-text-window", photo: "image", filler: "square" }[
-            row.kind
-          ] ?? "film",
+          {
+            words: "type",
+            picture: "image",
+            design: "layout-text-window",
+            shape: "star",
+            photo: "image",
+            filler: "square",
+          }[row.kind] ?? "film",
         run: () => select([row.id]),
       })),
       { line: true },
