@@ -10,6 +10,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from glowreel.core import limits as promo_limits
+from glowreel.core.checks import CHECKS
 from glowreel.core.commands import ALL
 from glowreel.core.content import KINDS
 from glowreel.core.effects import EFFECTS
@@ -266,6 +267,10 @@ TABLES: dict[str, Table] = {
              "when": f"on demand, version {maker.version}" if maker.make else "when it comes in"}
             for name, maker in MAKERS.items()
         ],
+    ),
+    "checks": Table(
+        "what is looked at after every edit", ("name", "meaning"),
+        lambda: [{"name": name, "meaning": check.meaning} for name, check in CHECKS.items()],
     ),
     "limits": Table(
         "how large a promo may become", ("name", "most"),

@@ -139,6 +139,7 @@ GONE = [
     c.PushOver(item="gone", at=S), c.AddAdjustment(scene="gone"), c.Balance(items=("gone",)),
     c.Stagger(items=("gone",), by=S), c.StyleWords(items=("gone",), style="price"), c.KeepStyle(item="gone"),
     c.SwitchDesign(item="gone", design="burst"), c.AddShape(form="gone"),
+    c.DismissCheck(check="size", part="gone", reason="no"),
 ]  # fmt: skip
 
 

@@ -105,3 +105,43 @@ def test_words_take_a_style_and_come_letter_by_letter(browser: Browser) -> None:
     assert said(browser)["text"].startswith("Breakfast")
     go_to(browser, start + 0.3)
     assert not browser.complaints()
+
+
+def test_what_checks_find_is_shown_and_cured_by_presses(browser: Browser) -> None:
+    browser.open_copy()
+
+    def count() -> int:
+        return int(browser.find("#open-checks").get_attribute("data-count") or -1)
+
+    browser.until(lambda: count() >= 0, "the checks to look")
+    before = count()
+    # Words too small, for too short a time, and over others.
+    go_to(browser, 5.4)
+    browser.driver.execute_async_script(
+        "const done = arguments[0]; import('/static/js/editor/commands.js').then(async ({send}) => {"
+        "await send({do: 'add-words', at: 5 * 705600000, length: 705600000,"
+        " text: 'Everything that has to be said about it, in one long line of small print'});"
+        "const {model} = await import('/static/js/editor/model.js');"
+        "await send({do: 'set', items: [...model.selected], values: {size: 0.015}}); done() })"
+    )
+    browser.until(lambda: count() >= before + 4, "what is wrong to be found")
+    browser.click("#open-checks")
+    browser.find("#checks-panel .check")
+    assert not browser.accessibility()
+    for label in ("Let it stand longer", "Enlarge it", "Enlarge it", "Enlarge it"):
+        seen = count()
+        cure = f"//*[@id='checks-panel']//button[normalize-space(.)='{label}']"
+        browser.until(lambda cure=cure: browser.js(
+            "const e = document.evaluate(arguments[0], document, null, 9, null).singleNodeValue;"
+            "if (e) e.click(); return Boolean(e)", cure), label)  # fmt: skip
+        browser.settled()
+        browser.until(lambda seen=seen: count() != seen, "the list to be made anew")
+    left = browser.js("return [...document.querySelectorAll('.check-name')].map((e) => e.textContent)")
+    assert not any("Large enough" in name for name in left)
+    if count() > 0:
+        seen = count()
+        click(browser, ".check-dismiss summary")
+        browser.find(".check-dismiss[open] input").send_keys("It is meant so", Keys.ENTER)
+        browser.until(lambda: count() == seen - 1, "it to be dismissed")
+        assert "It is meant so" in browser.find(".check.is-dismissed").text
+    assert not browser.complaints()

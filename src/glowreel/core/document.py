@@ -9,6 +9,7 @@ Promo ─ scenes ─ clips            the main track: durations only, so it has 
       ─ notes                     markers with words, tied to a clip or free
       ─ formats                   the shapes it is published in
       ─ media                     facts about the files it uses
+      ─ dismissed                 what checks said, and why it is no matter
       ─ styles                    how words of a kind look, where that is not as it comes
 ```
 Starts are never stored for clips: they follow from the durations before. An item stores how it is anchored: tied to a
@@ -208,6 +209,8 @@ def _styles(styles: Any) -> Any:
     return made
 
 
+CheckKey = Annotated[str, Field(pattern=r"^[a-z-]{1,40}:[^:]{1,64}:[^:]{0,64}$")]
+"""The check, the part and the format, as in `core.checks`."""
 StyleValues = Annotated[dict[str, dict[str, Any]], BeforeValidator(_styles)]
 
 
@@ -315,6 +318,7 @@ class Promo(Value):
     values: GroundValues = {}
     buses: dict[str, Decibels] = {}
     styles: StyleValues = {}
+    dismissed: Annotated[dict[CheckKey, Annotated[str, Field(max_length=200)]], Field(max_length=1000)] = {}
 
     @model_validator(mode="after")
     def _identifiers_are_unique(self) -> Promo:

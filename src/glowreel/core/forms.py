@@ -106,7 +106,7 @@ def _hand_circle(w: float, h: float, points: int, depth: float) -> str:
     """Once around and a little more, never quite on the same line."""
     spots = []
     for n in range(27):
-        angle, far = math.radians(-110 + n * 15.5), 0.44 + 0.02 * math.sin(n * 1.9) + 0.05 * n / 26
+        angle, far = math.radians(-110 + n * 15.5), 0.44 + 0.012 * math.sin(n * 0.8 + 1) + 0.05 * n / 26
         spots.append((w * (0.5 + far * math.cos(angle)), h * (0.5 + far * math.sin(angle))))
     return _through(spots)
 

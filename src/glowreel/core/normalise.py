@@ -7,6 +7,7 @@ two items meeting on a track    → the touched one moves to the nearest track w
 empty track, orphan transition  → gone
 media and designs nothing uses  → forgotten
 slot of a part that is gone     → gone
+check dismissed of one          → forgotten
 no clips any more               → no opening and no ending
 ```
 Never refused, never changes the main track.
@@ -39,6 +40,9 @@ def normalise(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> 
     changes: dict[str, object] = {"layers": layers, "sounds": sounds, "transitions": transitions, "media": media}
     if promo.slots:
         changes["slots"] = tuple(s for s in promo.slots if s.part in index.clip or s.part in index.item)
+    if promo.dismissed:
+        gone = [key for key in promo.dismissed if key.split(":")[1] not in index.clip.keys() | index.item.keys()]
+        changes["dismissed"] = {key: why for key, why in promo.dismissed.items() if key not in gone}
     designs = promo.used_designs()
     if designs != set(promo.designs):
         changes["designs"] = {key: design for key, design in promo.designs.items() if key in designs}

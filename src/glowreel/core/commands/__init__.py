@@ -14,6 +14,7 @@ from glowreel.core.commands.arrange import AlignItems, OrderItems, SizeItems, Sp
 from glowreel.core.commands.balance import Balance
 from glowreel.core.commands.base import Command, Context, Outcome
 from glowreel.core.commands.camera import FrameClip, PanZoom, PunchIn
+from glowreel.core.commands.checks import DismissCheck
 from glowreel.core.commands.clips import InsertClips, InsertFiller, MoveClips
 from glowreel.core.commands.cutting import Overwrite, Replace, RollCut, Slip
 from glowreel.core.commands.designs import AddDesign, FillPicture, SwitchDesign
@@ -62,6 +63,7 @@ AnyCommand = (
     | AlignItems | SpreadItems | SizeItems | OrderItems | ToLayer | ToMain | PanZoom | FrameClip | PunchIn
     | Stagger | SetGround | PutBehind | AddEffect | MoveEffect | RemoveEffect | AddDesign | SwitchDesign | FillPicture
     | MarkSlot | UnmarkSlot | FillSlot
+    | DismissCheck
     | AddShape | StyleWords | KeepStyle
     | AddAdjustment | Balance | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
@@ -92,6 +94,7 @@ __all__ = [
     "Context",
     "CopyLook",
     "DetachSound",
+    "DismissCheck",
     "Duplicate",
     "FillPicture",
     "FillSlot",

@@ -54,8 +54,6 @@ class AddShape(Command):
         }
         if self.box is not None:
             values |= _drawn(promo, self.format, self.box, form.ratio)
-        if "arrives" not in values:
-            values |= {"arrives": "fade"}
         length = max(promo.rate.frame, promo.rate.snap(ticks(3)))
         item = Item(
             id=context.new_id("i"), kind="shape", anchor=start_anchor(promo, self.at), length=length, values=values

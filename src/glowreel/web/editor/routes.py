@@ -24,6 +24,7 @@ from glowreel.services import derivation, needed, promos, shelf
 from glowreel.services.access import authorise
 from glowreel.services.promos import Opened
 from glowreel.store.models import PromoRow
+from glowreel.web.editor.checking import told
 from glowreel.web.editor.view import View, json_text
 from glowreel.web.editor.words import laid_out
 from glowreel.web.extensions import actor, hand_to_live, pressed_once, the_preview, transaction
@@ -108,6 +109,15 @@ def letters(promo_id: str) -> Response:
     item = timeline(promo).find_item(request.args.get("item", ""))
     told = laid_out(promo, find_format(promo, _format()), item, _playhead(promo))
     return Response(json_text(told), mimetype="application/json", headers={"Cache-Control": "no-store"})
+
+
+@blueprint.get("/promos/<promo_id>/checks")
+@login_required
+def checks(promo_id: str) -> str:
+    """What the checks find in the promo as it is."""
+    with transaction() as work:
+        opened = promos.open_promo(work.session, promo_id, actor())
+    return render_template("editor/checks.html", rev=opened.revision, **told(opened.promo))
 
 
 @blueprint.post("/promos/<promo_id>/undo")

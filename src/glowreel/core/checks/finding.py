@@ -1,0 +1,91 @@
+"""What a check finds, and with what it looks."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+from glowreel.core.content import Drawn, Seen
+from glowreel.core.document import Item, Promo
+from glowreel.core.formats import Format
+from glowreel.core.layout import Measure
+from glowreel.core.recipe.model import Composite, DrawWords, Op
+from glowreel.core.timeline import Span, timeline
+from glowreel.core.words import Words
+
+
+@dataclass(frozen=True)
+class Cure:
+    """What can be done about a finding by one press: its label, and the command as it is sent."""
+
+    label: str
+    command: Mapping[str, Any]
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One thing that was found: by which check, of which part, in which format (none where it is so in all), at which
+    time of the promo it is seen, said in a sentence."""
+
+    check: str
+    part: str
+    sentence: str
+    at: int = 0
+    format: str = ""
+    cures: tuple[Cure, ...] = ()
+
+    @property
+    def key(self) -> str:
+        """Names it, so that it can be dismissed."""
+        return f"{self.check}:{self.part}:{self.format}"
+
+
+def words_in(ops: Iterable[Op]) -> Iterator[DrawWords]:
+    """Every words that operations draw."""
+    for op in ops:
+        if isinstance(op, DrawWords):
+            yield op
+        elif isinstance(op, Composite):
+            yield from words_in(op.ops)
+
+
+@dataclass(frozen=True)
+class Sight:
+    """A promo as the checks look at it: how large words are, and which letters of them there are no pictures for."""
+
+    promo: Promo
+    measure: Measure
+    unknown: Callable[[Words], str] = lambda words: ""
+    _drawn: dict[tuple[str, str], Drawn | None] = field(default_factory=dict)
+
+    @cached_property
+    def layers(self) -> tuple[tuple[Item, Span], ...]:
+        """Every layer that is seen, with the stretch in which it is."""
+        index = timeline(self.promo)
+        shown = [item for track in self.promo.layers if not track.hidden for item in track.items]
+        return tuple((item, index.item_span(item)) for item in shown)
+
+    def drawn(self, item: Item, format: Format) -> Drawn | None:
+        """What a layer draws at rest, where it begins; nothing where it is hidden in the format."""
+        key = (item.id, format.id)
+        if key not in self._drawn:
+            seen = Seen(self.promo, item, format, item.into, self.measure, resting=True)
+            self._drawn[key] = item.content.draws(seen) if seen("shown") else None
+        return self._drawn[key]
+
+    def words(self, item: Item, format: Format) -> list[DrawWords]:
+        """The words of a layer at rest that say something."""
+        drawn = self.drawn(item, format)
+        return [op for op in words_in(drawn.ops if drawn is not None else ()) if op.words.text.strip()]
+
+
+@dataclass(frozen=True)
+class Check:
+    """What a check is called, what it looks for and how it does so."""
+
+    name: str
+    label: str
+    meaning: str
+    find: Callable[[Sight], Iterator[Finding]]

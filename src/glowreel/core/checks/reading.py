@@ -1,0 +1,119 @@
+"""Whether words can be read: long enough, large enough, with all their letters."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from glowreel.core.checks.finding import Check, Cure, Finding, Sight
+from glowreel.core.commands.base import called
+from glowreel.core.document import Item, Whole
+from glowreel.core.formats import CANON, Format
+from glowreel.core.setting import row_of
+from glowreel.core.time import TICKS_PER_SECOND, ticks
+from glowreel.core.timeline import Span
+
+BEGIN = 0.6
+"""Seconds until somebody has noticed that there is something to be read."""
+LETTERS_A_SECOND = 13.0
+"""How fast slow readers read from a moving picture: about 150 words a minute."""
+LEAST = {"tall": 0.034, "square": 0.03, "wide": 0.026}
+"""The smallest letters, of the frame's short side, that are read on a phone, by how tall the frame is."""
+ROOM = 1.02
+"""What is hardly too small or too short is let pass."""
+
+
+def needed(text: str) -> float:
+    """Seconds that a text has to stand still to be read."""
+    return BEGIN + len("".join(text.split())) / LETTERS_A_SECOND
+
+
+def resting(sight: Sight, item: Item, span: Span) -> float:
+    """Seconds for which words stand still and are all there."""
+    moving = 0
+    if item.read("arrives") != "none":
+        moving += item.read("arrive_delay") + item.read("arrive_length") // 2
+    if item.read("leaves") != "none":
+        moving += item.read("leave_length") // 2
+    if "words" in item.content.traits:
+        # What comes letter by letter is read while it comes, but not faster than it is there.
+        comes = item.read("pieces")
+        moving += item.read("pieces_length") // 2 if comes not in ("none", "sing", "mark") else 0
+        moving += item.read("pieces_leave_length") if item.read("pieces_leave") != "none" else 0
+    design = sight.promo.designs.get(item.design or "")
+    if design is not None:
+        moving += ticks(design.comes_over / 2 + (design.goes_over if design.goes != "none" else 0))
+    return max(0, span.length - moving) / TICKS_PER_SECOND
+
+
+def reading_time(sight: Sight) -> Iterator[Finding]:
+    for item, span in sight.layers:
+        texts = [" ".join(op.words.text for op in sight.words(item, format)) for format in sight.promo.formats]
+        text = max(texts, key=len, default="")
+        if not text:
+            continue
+        need, have = needed(text), resting(sight, item, span)
+        if have * ROOM >= need:
+            continue
+        more = ticks(need - have) + sight.promo.rate.frame
+        cures = []
+        if not isinstance(item.anchor, Whole):
+            length = sight.promo.rate.snap(span.length + more)
+            cures.append(Cure("Let it stand longer", {"do": "trim", "item": item.id, "edge": "end", "length": length}))
+        moves = [name for name in ("arrives", "pieces") if row_of(item, name) and item.read(name) != "none"]
+        if moves:
+            values = dict.fromkeys(moves, "none")
+            cures.append(Cure("Let it come at once", {"do": "set", "items": [item.id], "values": values}))
+        yield Finding(
+            "reading-time", item.id,
+            f"{called(sight.promo, item)} can be read for {have:.1f} s, and slow readers need {need:.1f} s.",
+            span.start, cures=tuple(cures),
+        )  # fmt: skip
+
+
+def least_size(format: Format) -> float:
+    """The smallest letters of a format, of its short side."""
+    width, height = format.canon
+    shape = "wide" if width > 1.2 * height else "tall" if height > 1.2 * width else "square"
+    return LEAST[shape]
+
+
+def legible(sight: Sight) -> Iterator[Finding]:
+    for item, span in sight.layers:
+        for format in sight.promo.formats:
+            sizes = [op.size / CANON for op in sight.words(item, format)]
+            least = least_size(format)
+            if not sizes or min(sizes) * ROOM >= least:
+                continue
+            larger = round(item.read("size", format.id) * least / min(sizes) * 1.01, 4)
+            values = {"size": min(8.0, larger)}
+            cure = Cure("Enlarge it", {
+                "do": "set", "items": [item.id], "values": values, "format": format.id, "only": True,
+            })  # fmt: skip
+            yield Finding(
+                "size", item.id,
+                f"{called(sight.promo, item)} is too small to be read on a phone in {format.name}: its letters are "
+                f"{min(sizes) * 100:.1f} % of the short side, {least * 100:.1f} % is the least.",
+                span.start, format.id, (cure,),
+            )  # fmt: skip
+
+
+def letters(sight: Sight) -> Iterator[Finding]:
+    for item, span in sight.layers:
+        missing = {
+            letter for format in sight.promo.formats for op in sight.words(item, format)
+            for letter in sight.unknown(replace(op.words, runs=()))
+        }  # fmt: skip
+        if missing:
+            shown = " ".join(sorted(missing)[:5])
+            yield Finding(
+                "letters", item.id,
+                f"{called(sight.promo, item)} has letters for which there is no font here: {shown}", span.start,
+            )  # fmt: skip
+
+
+CHECKS = (
+    Check("reading-time", "Time to read", "words stand still as long as slow readers need", reading_time),
+    Check("size", "Large enough", "letters are large enough for a phone, in each format", legible),
+    Check("letters", "All letters there", "there is a font for every letter", letters),
+)

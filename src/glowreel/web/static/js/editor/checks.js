@@ -1,0 +1,54 @@
+// @ts-check
+/** The list of what the checks found: kept up to date after edits, without holding them up; shown, cured, dismissed. */
+
+import { headers } from "../page.js";
+import { send } from "./commands.js";
+import { model, moveTo, on, select } from "./model.js";
+import { work } from "./wall.js";
+
+const panel = /** @type {HTMLElement} */ (document.getElementById("checks-panel"));
+const button = /** @type {HTMLElement} */ (document.getElementById("open-checks"));
+const PAUSE = 600;
+let waiting = 0;
+let shown = -1;
+
+/** Looks again, once edits have paused. */
+async function look() {
+  const rev = model.state.rev;
+  if (rev === shown) return;
+  const answer = await fetch(`${model.url}/checks`, { headers });
+  if (!answer.ok) return;
+  shown = rev;
+  const open = panel.querySelector(".check-dismiss[open] input") === document.activeElement;
+  if (open && document.activeElement?.closest("#checks-list")) return;
+  panel.innerHTML = await answer.text();
+  const list = /** @type {HTMLElement} */ (panel.firstElementChild);
+  const count = Number(list.dataset.count);
+  button.dataset.count = String(count);
+  /** @type {HTMLElement} */ (button.querySelector("span")).textContent = count ? String(count) : "";
+  button.setAttribute("aria-label", count ? `Checks: ${count} found` : "Checks: nothing found");
+}
+const soon = () => {
+  clearTimeout(waiting);
+  waiting = setTimeout(look, PAUSE);
+};
+on("changed", soon);
+soon();
+
+panel.addEventListener("click", (event) => {
+  const target = /** @type {Element} */ (event.target);
+  const cure = /** @type {HTMLElement|null} */ (target.closest("[data-cure]"));
+  if (cure) send(JSON.parse(cure.dataset.cure ?? "{}"));
+  const go = /** @type {HTMLElement|null} */ (target.closest("[data-part]"));
+  if (!go) return;
+  if (go.dataset.format) work(go.dataset.format);
+  moveTo(Number(go.dataset.frame), { follow: true });
+  select([go.dataset.part ?? ""]);
+});
+panel.addEventListener("submit", (event) => {
+  event.preventDefault();
+  const form = /** @type {HTMLFormElement} */ (event.target);
+  const reason = String(new FormData(form).get("reason") ?? "");
+  /** @type {HTMLElement|null} */ (document.activeElement)?.blur();
+  send({ do: "dismiss-check", ...JSON.parse(form.dataset.dismiss ?? "{}"), reason });
+});

@@ -1,0 +1,146 @@
+"""What checks find, and that what they offer cures it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from glowreel.core import commands as c
+from glowreel.core.checks import CHECKS, Finding, Sight, findings
+from glowreel.core.checks.reading import BEGIN, LEAST, LETTERS_A_SECOND, needed
+from glowreel.core.checks.room import free_place
+from glowreel.core.commands import read_command
+from glowreel.core.formats import CANON, SHIPPED
+from glowreel.core.layout import Box
+from glowreel.core.time import ticks
+from glowreel.core.timeline import timeline
+from tests.core.build import S, Table, measure, sets
+
+
+def table_with(**values: Any) -> tuple[Table, str]:
+    """A clip of ten seconds, and words over it that nothing is wrong with unless the values say so."""
+    table = Table()
+    table.do(c.InsertClips(media=("ridge",)))
+    key = table.do(c.AddWords(text="Fly at first light", at=S, length=ticks(4))).select[0]
+    table.do(sets(key, **{"arrives": "none", "leaves": "none", "size": 0.05, **values}))
+    return table, key
+
+
+def found(table: Table, check: str = "") -> list[Finding]:
+    sight = Sight(table.promo, measure, lambda words: "".join(letter for letter in words.text if letter == "\ue123"))
+    return [one for one in findings(sight) if not check or one.check == check]
+
+
+def cure(table: Table, finding: Finding, place: int = 0) -> None:
+    table.do(read_command(dict(finding.cures[place].command)))
+
+
+def test_a_promo_with_nothing_wrong_has_no_findings() -> None:
+    table, _ = table_with()
+    assert found(table) == []
+
+
+def test_words_stand_as_long_as_slow_readers_need() -> None:
+    assert needed("Fly at first light") == pytest.approx(BEGIN + 15 / LETTERS_A_SECOND)
+    table, key = table_with(text="Two hours above the valley, breakfast and a glass of something cold when you land")
+    (one,) = found(table, "reading-time")
+    assert one.part == key
+    assert one.at == S
+    assert "can be read for 4.0 s" in one.sentence
+    cure(table, one)
+    assert found(table, "reading-time") == []
+    length = timeline(table.promo).item_span(table.promo.items[0]).length / S
+    assert length == pytest.approx(needed(table.promo.items[0].read("text")), abs=0.15)
+
+
+def test_time_in_which_words_still_move_does_not_count_and_they_may_come_at_once() -> None:
+    table, key = table_with(pieces="rise", pieces_length=ticks(3.5), arrives="fade", arrive_length=ticks(3))
+    (one,) = found(table, "reading-time")
+    assert [offer.label for offer in one.cures] == ["Let it stand longer", "Let it come at once"]
+    cure(table, one, 1)
+    assert found(table) == []
+    assert timeline(table.promo).item_span(table.promo.items[0]).length == ticks(4)
+
+
+@pytest.mark.parametrize(("format", "shape"), [("wide", "wide"), ("square", "square"), ("tall", "tall")])
+def test_letters_are_large_enough_in_each_format_and_enlarged_in_that_alone(format: str, shape: str) -> None:
+    table, key = table_with()
+    table.do(c.Set(items=(key,), values={"size": LEAST[shape] * 0.8}, format=format, only=True))
+    (one,) = found(table, "size")
+    assert one.format == format
+    cure(table, one)
+    assert found(table) == []
+    item = table.promo.items[0]
+    assert item.read("size", format) >= LEAST[shape]
+    assert all(item.read("size", other) == 0.05 for other in ("wide", "square", "tall") if other != format)
+
+
+def test_a_letter_without_a_font_is_told() -> None:
+    table, key = table_with(text="Dawn \ue123")
+    (one,) = found(table, "letters")
+    assert "\ue123" in one.sentence
+
+
+def test_words_beyond_the_frame_are_moved_into_its_safe_area() -> None:
+    table, key = table_with()
+    table.do(c.Set(items=(key,), values={"place": (0.0, 0.7), "pin": (0.5, 0.5)}, format="tall"))
+    table.do(c.Set(items=(key,), values={"place": (0.9, 0.0)}, format="wide", only=True))
+    beyond = found(table, "frame")
+    assert "wide" in {one.format for one in beyond}
+    for one in beyond:
+        cure(table, one)
+    assert found(table, "frame") == []
+
+
+def test_words_that_lie_over_others_are_moved_to_where_there_is_room() -> None:
+    table, first = table_with(text="Up at dawn")
+    second = table.do(c.AddWords(text="Up at dawn", at=2 * S, length=ticks(4))).select[0]
+    table.do(sets(second, arrives="none", leaves="none", size=0.05))
+    over = found(table, "overlap")
+    assert {one.format for one in over} == {"wide", "square", "tall"}
+    assert all(one.at == 2 * S for one in over), "where both are seen"
+    for one in over:
+        cure(table, one)
+    assert found(table) == []
+
+
+def test_the_nearest_free_place_meets_nothing_and_stays_in_the_frame() -> None:
+    box = Box(100, 500, 400, 100)
+    place = free_place(box, [Box(0, 450, 1080, 200)], SHIPPED["square"])
+    assert place is not None
+    assert place.x == 100
+    assert place.y + place.height <= 450 or place.y >= 650
+    assert abs(place.y - 500) == pytest.approx(151, abs=11), "the nearer side"
+    assert free_place(box, [Box(0, 0, 1080, 1080)], SHIPPED["square"]) is None
+
+
+def test_what_is_missing_or_too_coarse_is_told() -> None:
+    table, _ = table_with()
+    table.do(c.AddDesign(design="four-places", at=6 * S))
+    table.do(c.InsertFiller())
+    missing = found(table, "empty")
+    assert any("first picture, second picture, third picture" in one.sentence for one in missing)
+    assert any("filler" in one.sentence for one in missing)
+    table.do(sets(table.promo.clips[0].id, zoom=2.0))
+    (one,) = [one for one in found(table, "coarse") if one.part == table.promo.clips[0].id]
+    # The clip is as high as the tall frame: 1920 of 1080, twice as large.
+    assert f"{2 * 1920 / CANON:.1f} times in Tall" in one.sentence
+
+
+def test_what_is_dismissed_with_a_reason_is_not_said_until_it_is_taken_back() -> None:
+    table, key = table_with(size=0.02)
+    one = found(table, "size")[0]
+    dismiss = {"check": one.check, "part": one.part, "format": one.format}
+    table.do(c.DismissCheck(**dismiss, reason="Seen on large screens only"))
+    assert one.key not in {other.key for other in found(table)}
+    assert len(found(table, "size")) == 2, "in the other formats it is said"
+    table.do(c.DismissCheck(**dismiss))
+    assert one.key in {other.key for other in found(table)}
+    table.do(c.DismissCheck(**dismiss, reason="No matter"))
+    table.do(c.Remove(items=(key,)))
+    assert table.promo.dismissed == {}
+
+
+def test_every_check_says_what_it_looks_for() -> None:
+    assert all(check.label and check.meaning and name == check.name for name, check in CHECKS.items())
