@@ -144,3 +144,30 @@ def test_what_is_dismissed_with_a_reason_is_not_said_until_it_is_taken_back() ->
 
 def test_every_check_says_what_it_looks_for() -> None:
     assert all(check.label and check.meaning and name == check.name for name, check in CHECKS.items())
+
+
+def test_what_hardly_stands_out_is_given_a_box_an_outline_or_another_colour() -> None:
+    table, key = table_with(colour="#F6B73C")
+    sight = Sight(table.promo, measure, contrast=lambda promo, item, format, at: 1.7 if format.id == "tall" else 9.0)
+    (one,) = [one for one in findings(sight) if one.check == "contrast"]
+    assert (one.format, one.part) == ("tall", key)
+    assert "in Tall: 1.7 to 1 at the worst, and 3 is the least" in one.sentence
+    changed = []
+    for place in range(len(one.cures)):
+        before = table.promo
+        cure(table, one, place)
+        changed.append(set(table.promo.items[0].values.items()) - set(before.items[0].values.items()))
+        table.promo = before
+    assert len(changed) == 4
+    assert ("box", "ground") in changed[1], "dark behind light letters"
+    assert ("outline", 0.06) in changed[2]
+
+
+def test_small_letters_must_stand_out_more_than_large_ones() -> None:
+    table, _ = table_with(size=0.032)
+    sight = Sight(table.promo, measure, contrast=lambda promo, item, format, at: 4.0)
+    (one,) = [one for one in findings(sight) if one.check == "contrast"]
+    assert "in Wide and Square and Tall" in one.sentence, "said once for all"
+    table, _ = table_with(size=0.06)
+    sight = Sight(table.promo, measure, contrast=lambda promo, item, format, at: 4.0)
+    assert not [one for one in findings(sight) if one.check == "contrast"]

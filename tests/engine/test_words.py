@@ -8,12 +8,14 @@ import numpy as np
 import numpy.typing as npt
 import pytest
 
+from glowreel.core.colour import contrast_of
 from glowreel.core.fonts import FONTS, MANNERS
 from glowreel.core.formats import CANON
 from glowreel.core.layout import Box
 from glowreel.core.letters import LETTER_WAYS, Play
-from glowreel.core.recipe.model import DrawWords, Fill, FrameRecipe
+from glowreel.core.recipe.model import DrawShape, DrawWords, Fill, FrameRecipe
 from glowreel.core.words import Run, Shade, Words
+from glowreel.engine.contrast import contrast, letters_recipe
 from glowreel.engine.draw import Canvas
 from glowreel.engine.sources import NothingMade, Sources
 from glowreel.engine.type.faces import FOLDER, face
@@ -229,3 +231,42 @@ def test_small_letters_that_move_lie_where_large_ones_do() -> None:
     large = large[:, : small.shape[1] * 4]
     reduced = large.reshape(240, 4, small.shape[1], 4, 3).mean(axis=(1, 3))
     assert np.abs(reduced - small).mean() < 0.5
+
+
+def looked_at(letters: str, ground: str, **manner: object) -> float:
+    """How well words stand out on a ground, as the checks look at them."""
+    canvas = Canvas(Sources(NothingMade(), threads=1), 426, 240)  # type: ignore[arg-type]
+    words = Words("Fly at dawn", colour=letters, **SANS, **manner)  # type: ignore[arg-type]
+    op = DrawWords(words, SIZE, 1400, Box(300, 300, *measure(words, SIZE, 1400)))
+    recipe = FrameRecipe(CANON * 16 / 9, CANON, (Fill(ground), op))
+    shown = canvas.draw(recipe).copy()
+    found = contrast(shown, canvas.draw(letters_recipe(recipe, (op,))))
+    assert found is not None
+    return found
+
+
+@pytest.mark.parametrize(
+    ("letters", "ground"), [("#FFFFFF", "#000000"), ("#FFFFFF", "#767676"), ("#C8430B", "#F6B73C")]
+)
+def test_how_letters_stand_out_is_the_ratio_of_their_colours(letters: str, ground: str) -> None:
+    assert looked_at(letters, ground) == pytest.approx(contrast_of(letters, ground), rel=0.06)
+
+
+def test_a_box_an_outline_or_a_shadow_let_letters_stand_out() -> None:
+    bare = looked_at("#FFFFFF", "#E8E8E8")
+    assert bare < 1.4
+    assert looked_at("#FFFFFF", "#E8E8E8", box="#2C2A4A") > 10
+    assert looked_at("#FFFFFF", "#E8E8E8", outline=0.12, outline_colour="#000000") > 3
+    assert looked_at("#FFFFFF", "#E8E8E8", shadow=1.0) > 1.2 * bare
+
+
+def test_the_worst_spot_decides() -> None:
+    """White words that begin on black and end on white."""
+    canvas = Canvas(Sources(NothingMade(), threads=1), 426, 240)  # type: ignore[arg-type]
+    words = Words("Fly at dawn", colour="#FFFFFF", **SANS)
+    width, height = measure(words, SIZE, 1400)
+    op = DrawWords(words, SIZE, 1400, Box(300, 300, width, height))
+    half = DrawShape(Box(300 + width / 2, 0, 1920, 1080), "#F4F4F4")
+    recipe = FrameRecipe(CANON * 16 / 9, CANON, (Fill("#000000"), half, op))
+    shown = canvas.draw(recipe).copy()
+    assert contrast(shown, canvas.draw(letters_recipe(recipe, (op,)))) < 1.5  # type: ignore[operator]

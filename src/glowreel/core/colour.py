@@ -49,3 +49,15 @@ def mixed(first: str, second: str, share: float) -> str:
     """The colour that lies `share` of the way from one to another."""
     one, two = to_oklab(first), to_oklab(second)
     return from_oklab(tuple(a + (b - a) * share for a, b in zip(one, two, strict=True)))  # type: ignore[arg-type]
+
+
+def luminance(colour: str) -> float:
+    """Relative luminance of `#RRGGBB` (WCAG 2.2)."""
+    red, green, blue = (_to_linear(int(colour[n : n + 2], 16) / 255) for n in (1, 3, 5))
+    return 0.2126 * red + 0.7152 * green + 0.0722 * blue
+
+
+def contrast_of(first: str, second: str) -> float:
+    """The contrast ratio of two colours (WCAG 2.2), 1 to 21."""
+    dark, light = sorted((luminance(first), luminance(second)))
+    return (light + 0.05) / (dark + 0.05)

@@ -15,9 +15,9 @@ from glowreel.core.commands import AddDesign, AddShape, Context, Set, apply
 from glowreel.core.content.pictures import source_frame
 from glowreel.core.derived import Known, Need, nothing
 from glowreel.core.design import Design
-from glowreel.core.document import Part, Promo
+from glowreel.core.document import Item, Part, Promo
 from glowreel.core.errors import Missing, Refusal
-from glowreel.core.formats import SHIPPED
+from glowreel.core.formats import SHIPPED, Format
 from glowreel.core.forms import FORMS
 from glowreel.core.layout import Box
 from glowreel.core.naming import naming
@@ -31,6 +31,7 @@ from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TransitionKind
 from glowreel.core.words import Words
 from glowreel.engine.balance import balanced
+from glowreel.engine.contrast import contrast, letters_recipe
 from glowreel.engine.draw import Canvas, TooSlow
 from glowreel.engine.drawing import digest as drawing
 from glowreel.engine.makers import MAKERS
@@ -44,6 +45,8 @@ STRIP_FRAMES = 12
 SIZES = (72, 120, 180, 240, 300, 360, 480, 540, 720, 1080)
 SAMPLE, SAMPLES = (64, 36), 5
 """The size of the frames, and how many of a part, by which its colours are judged."""
+LOOKED_AT = 240
+"""The short side, in pixels, of frames that are looked at for contrast."""
 MAX_RUN = 60
 MAX_SPAN = 4 * SAMPLE_RATE
 PAINTERS = 2
@@ -151,6 +154,23 @@ class Preview:
                 halves.append(canvas.draw(frame_recipe(promo, format, frame, measure)).copy())
         gap = np.zeros((halves[0].shape[0], max(2, short // 60), 4), np.uint8)
         return encode(np.hstack([halves[0], gap, halves[1]]))
+
+    def contrast(self, promo: Promo, item: Item, format: Format, at: int) -> float | None:
+        """How well the letters of a layer stand out where they do so least, at a time of the promo."""
+        recipe = frame_recipe(promo, format, at, measure, (item.id,))
+        span = timeline(promo).item_span(item)
+        op = resting_op(promo, format, item, measure, item.into + at - span.start)
+        alone = letters_recipe(recipe, (op,) if op is not None else ())
+        key = f"contrast {recipe_hash(recipe, drawing())} {recipe_hash(alone)}"
+        known = self._cache.get(key)
+        if known is not None:
+            return known or None
+        with naming(promo), self._painter() as painter:
+            canvas = painter.canvas(*format.size(LOOKED_AT))
+            shown = canvas.draw(recipe, within=FRAME_SECONDS).copy()
+            found = contrast(shown, canvas.draw(alone, within=FRAME_SECONDS))
+        self._cache.set(key, found or 0.0)
+        return found
 
     def balance(self, promo: Promo, part: Part, like: Part | None) -> dict[str, float]:
         """The light and colour with which the picture of a part is even, or like that of another one."""

@@ -53,11 +53,13 @@ def words_in(ops: Iterable[Op]) -> Iterator[DrawWords]:
 
 @dataclass(frozen=True)
 class Sight:
-    """A promo as the checks look at it: how large words are, and which letters of them there are no pictures for."""
+    """A promo as the checks look at it: how large words are, which letters of them there are no pictures for, and how
+    well a layer's letters stand out from what lies behind them, in a format at a time (WCAG, 1 to 21)."""
 
     promo: Promo
     measure: Measure
     unknown: Callable[[Words], str] = lambda words: ""
+    contrast: Callable[[Promo, Item, Format, int], float | None] = lambda promo, item, format, at: None
     _drawn: dict[tuple[str, str], Drawn | None] = field(default_factory=dict)
 
     @cached_property

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from glowreel.core.checks import material, reading, room
+from glowreel.core.checks import contrast, material, reading, room
 from glowreel.core.checks.finding import Check, Finding, Sight
 
-CHECKS: dict[str, Check] = {check.name: check for check in (*reading.CHECKS, *room.CHECKS, *material.CHECKS)}
+CHECKS: dict[str, Check] = {
+    check.name: check for family in (reading.CHECKS, contrast.CHECKS, room.CHECKS, material.CHECKS) for check in family
+}
 """Every check by its name, in the order of the list."""
 MOST = 200
 """So many findings are told at most."""

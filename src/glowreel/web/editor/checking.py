@@ -12,6 +12,7 @@ from glowreel.core.words import Words
 from glowreel.engine.type.setting import set_words
 from glowreel.engine.typesetting import measure
 from glowreel.web.editor.known import Known
+from glowreel.web.extensions import the_preview
 
 _found: Known[list[Finding]] = Known(20)
 
@@ -22,7 +23,7 @@ def _unknown(words: Words) -> str:
 
 def found_in(promo: Promo) -> list[Finding]:
     """What is found, worked out once for a promo as it is."""
-    return _found.of((promo,), (), lambda: findings(Sight(promo, measure, _unknown)))
+    return _found.of((promo,), (), lambda: findings(Sight(promo, measure, _unknown, the_preview().contrast)))
 
 
 def told(promo: Promo) -> dict[str, Any]:
