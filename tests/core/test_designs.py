@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from glowreel.core import commands as c
 from glowreel.core.design import Design
 from glowreel.core.design.model import GROUPS
+from glowreel.core.design.resolve import _clock
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import CANON, SHIPPED, Format
 from glowreel.core.fragment import take
@@ -140,7 +141,28 @@ def test_a_design_has_come_before_it_goes_and_goes_back_the_way_it_came(design: 
     frames = [
         frame_recipe(table.promo, SHIPPED["wide"], at, measure) for at in (int(found.comes_over * S) + S // 15, last)
     ]
-    assert (frames[0] == frames[1]) == (found.goes == "none" and not any(ways(found)))
+    assert (frames[0] == frames[1]) == (found.goes == "none" and not any(ways(found)) and not goes_by(found))
+
+
+def goes_by(design: Design) -> bool:
+    """Whether anything in it follows the time that goes by."""
+    text = design.model_dump_json()
+    return "{left}" in text or '"grows":true' in text or '"kind":"ring"' in text
+
+
+def test_what_follows_the_time_grows_with_it_and_counts_what_is_left() -> None:
+    table = put_on("progress-bar")
+    length = table.promo.items[0].length
+    widths = []
+    for share in (0.25, 0.5):
+        plates = [op.box for op in drawn(table, "wide", int(length * share)) if isinstance(op, DrawShape)]
+        widths.append(plates[1].width / plates[0].width)
+    assert widths == pytest.approx([0.25, 0.5], abs=0.01)
+    table = put_on("countdown")
+    for second, left in ((1, "4"), (3, "2"), (4.9, "1")):
+        said = [op.words.text for op in drawn(table, "wide", int(second * S)) if isinstance(op, DrawWords)]
+        assert said[0] == left
+    assert [_clock(seconds) for seconds in (0, 0.2, 59.5, 61, 125.01)] == ["0", "1", "1:00", "1:01", "2:06"]
 
 
 def ways(design: Design) -> list[str]:

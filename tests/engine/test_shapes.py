@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from itertools import count
 
+import cv2
 import numpy as np
 import numpy.typing as npt
 import pytest
 
-from glowreel.core.commands import AddShape, Context, Set, apply
+from glowreel.core.commands import AddDesign, AddShape, Context, Set, apply
 from glowreel.core.document import Promo
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.forms import FORMS
 from glowreel.core.recipe.picture import frame_recipe, part_box
 from glowreel.core.time import ticks
+from glowreel.designs import shipped
 from glowreel.engine.draw import Canvas
 from glowreel.engine.sources import NothingMade, Sources
 from glowreel.engine.typesetting import measure
@@ -103,3 +105,19 @@ def test_a_shape_is_as_large_in_every_format() -> None:
     boxes = [part_box(promo, format, promo.items[0], measure) for format in promo.formats]
     sizes = {(round(box.width), round(box.height)) for box in boxes if box is not None}
     assert sizes == {(432, 432)}
+
+
+@pytest.mark.parametrize("format", FIRST_CHOICE)
+@pytest.mark.parametrize(
+    "link", ["https://hollowmere.example/dawn", "https://hollowmere.example/" + "long-" * 20 + "link"]
+)
+def test_a_code_can_be_scanned_from_the_drawn_frame(format: str, link: str) -> None:
+    numbers = count(1)
+    context = Context(lambda prefix: f"{prefix}{next(numbers)}", designs=shipped(), measure=measure)
+    promo = Promo(id="p", name="Code", formats=tuple(SHIPPED[key] for key in FIRST_CHOICE), background="#5B6B86")
+    promo = apply(promo, AddDesign(design="scan-code", fields={"link": link}), context).promo
+    size = SHIPPED[format].size(720)
+    canvas = Canvas(Sources(NothingMade(), threads=1), *size)  # type: ignore[arg-type]
+    frame = canvas.draw(frame_recipe(promo, SHIPPED[format], ticks(2.5), measure))
+    said, _, _ = cv2.QRCodeDetector().detectAndDecode(np.ascontiguousarray(frame[:, :, :3]))
+    assert said == link

@@ -97,6 +97,16 @@ SHAPES: dict[str, Shape] = {
     "arch": Shape("Arch", "a doorway: round above, straight below", _fixed(
         "M0 1 V0.5 A0.5 0.5 0 0 1 1 0.5 V1 Z")),
     "brush": Shape("Brush stroke", "a broad stroke with frayed ends", _brush),
+    "pin": Shape("Map pin", "where something is", _fixed(
+        "M0.5 1 C0.42 0.86 0.1 0.62 0.1 0.38 A0.4 0.38 0 1 1 0.9 0.38 C0.9 0.62 0.58 0.86 0.5 1 Z "
+        "M0.5 0.24 A0.14 0.14 0 1 0 0.5 0.52 A0.14 0.14 0 1 0 0.5 0.24 Z")),
+    "bell": Shape("Bell", "rings when there is something new", _fixed(
+        "M0.5 0 A0.07 0.07 0 0 1 0.57 0.08 C0.74 0.11 0.83 0.25 0.83 0.44 C0.83 0.62 0.87 0.69 0.96 0.78 H0.04 "
+        "C0.13 0.69 0.17 0.62 0.17 0.44 C0.17 0.25 0.26 0.11 0.43 0.08 A0.07 0.07 0 0 1 0.5 0 Z "
+        "M0.37 0.84 H0.63 A0.13 0.14 0 0 1 0.37 0.84 Z")),
+    "chevron": Shape("Chevron", "points upwards", _fixed("M0 0.62 L0.5 0.12 L1 0.62 L0.86 0.76 L0.5 0.4 L0.14 0.76 Z")),
+    "plus": Shape("Plus", "one more", _fixed(
+        "M0.38 0 H0.62 V0.38 H1 V0.62 H0.62 V1 H0.38 V0.62 H0 V0.38 H0.38 Z")),
     "ticket": Shape("Ticket", "a card with a notch on either side", _ticket, depth=True),
 }  # fmt: skip
 """Every shape by its name."""

@@ -47,7 +47,7 @@ def _filled(seen: Seen, since: float) -> Filled:
     aside = max(MARGIN, abs(seen("place")[0])) * CANON
     return Filled(
         text, colour, seen.brand.font, picture, seen.measure, seen.format.canon, aside, seen("size"), since,
-        seen.resting,
+        seen.resting, *_going_by(seen),
     )  # fmt: skip
 
 
@@ -59,6 +59,13 @@ def _draws(seen: Seen) -> Drawn:
     box = Box(0, 0, *size) if design.frame == "full" else placed(place, seen.format, *size)
     ops = tuple(draw(box.x, box.y))
     return Drawn((Composite(ops, opacity=opacity),) if opacity < 1 else ops, box, place.turn)
+
+
+def _going_by(seen: Seen) -> tuple[float, float]:
+    """How much of its time has gone by, and how many seconds are left."""
+    lasts = seen.lasts or seen.part.length
+    since = min(lasts, max(0, seen.moment - seen.part.into))
+    return (1.0 if seen.resting else round(since / max(1, lasts), 6)), seconds(lasts - since)
 
 
 def _moment(seen: Seen, design: Design) -> tuple[float, float]:

@@ -7,6 +7,8 @@ box    ─ words       a field's words, or fixed ones, in a font, size and colou
        ─ plate       a rectangle, rounded or not, or an ellipse; all of it, or a line around it
        ─ shape       one of `core.shapes`, such as a star or a heart
        ─ picture     a field's picture, cropped to the box
+       ─ code        a QR code that leads to what a field says
+       ─ ring        a ring that closes as the time of the part goes by; a plate may grow so as well
        ─ stack       boxes down, across or over one another, with gap and padding
        ─ grid        boxes in columns and rows that share the room
 ```
@@ -44,6 +46,8 @@ GROUPS: dict[str, str] = {
     "talk": "Questions, myths, before and after",
     "time": "Dates and countdowns",
     "end": "Ends",
+    "call": "Call-outs",
+    "frame": "Frames for footage",
     "grid": "Pictures side by side",
 }
 """What designs are for, in the order of the gallery."""
@@ -114,7 +118,7 @@ class Box(Value):
     """One box; see the module for what each kind uses. `colour`, `second` and `font` may be `$field`. `stays` is what
     it does while it is on show, one of the ways in which layers stay."""
 
-    kind: Literal["words", "plate", "shape", "picture", "stack", "grid"]
+    kind: Literal["words", "plate", "shape", "picture", "code", "ring", "stack", "grid"]
     field: Name | None = None
     text: str = Field(default="", max_length=MAX_LETTERS)
     font: str = "body"
@@ -158,6 +162,7 @@ class Box(Value):
     points: int = Field(default=5, ge=3, le=24)
     depth: float = Field(default=0.5, ge=0, le=1, allow_inf_nan=False)
     line_only: Part01 = 0
+    grows: bool = False
     boxes: tuple[Box, ...] = Field(default=(), max_length=30)
 
     @property

@@ -6,16 +6,28 @@ All lengths in canonical units (short side 1080).
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
+from glowreel.core.design.code import code_path
 from glowreel.core.design.model import Box, Design
 from glowreel.core.easing import eased
 from glowreel.core.formats import CANON
 from glowreel.core.layout import Box as Rect
 from glowreel.core.layout import Measure
 from glowreel.core.letters import LETTER_WAYS, Play, counted
-from glowreel.core.recipe.model import Composite, DrawGradient, DrawPicture, DrawShape, DrawWords, Mask, Op, Window
+from glowreel.core.recipe.model import (
+    Composite,
+    DrawGradient,
+    DrawPath,
+    DrawPicture,
+    DrawShape,
+    DrawWords,
+    Mask,
+    Op,
+    Window,
+)
 from glowreel.core.recipe.motions import RISE, moved, stayed
 from glowreel.core.shapes import SHAPES
 from glowreel.core.words import Shade, Words, cased
@@ -42,6 +54,10 @@ class Filled:
     since: float
     """Seconds of the part's own time; past all motion where it is shown at rest."""
     resting: bool = False
+    share: float = 1.0
+    """How much of the part's whole time has gone by."""
+    left: float = 0.0
+    """Seconds of it that are left."""
 
 
 @dataclass
@@ -86,7 +102,7 @@ def _wanted(box: Box, room: float, high: float, filled: Filled) -> _Laid:
     if box.kind in ("stack", "grid"):
         return _stacked(box, room, high, filled)
     width = _extent(box.width, room, filled)
-    height = _extent(box.height, high, filled)
+    height = width if box.kind in ("code", "ring") else _extent(box.height, high, filled)
     return _Laid(box, width, height)
 
 
@@ -97,7 +113,7 @@ def _extent(extent: float | str, room: float, filled: Filled) -> float:
 
 
 def _words(box: Box, room: float, filled: Filled) -> _Laid:
-    text = filled.text(box.field) if box.field else box.text
+    text = (filled.text(box.field) if box.field else box.text).replace("{left}", _clock(filled.left))
     if not text.strip():
         return _Laid(box, 0.0, 0.0)
     words = _lettered(box, cased(text, box.case), filled)
@@ -199,7 +215,11 @@ def _itself(laid: _Laid, rect: Rect, filled: Filled) -> list[Op]:
         words, plays = _pieces(box, laid.words, filled)
         return [DrawWords(words, laid.size, laid.wrap, place, plays=plays)] if words is not None else []
     if box.kind == "plate":
-        return _plate(box, rect, filled)
+        return _plate(box, replace(rect, width=rect.width * filled.share) if box.grows else rect, filled)
+    if box.kind == "ring":
+        return _ring(box, rect, filled)
+    if box.kind == "code":
+        return _code(box, rect, filled)
     if box.kind == "shape":
         mask = Mask(rect, SHAPES[box.shape].outline(box.points, box.depth))
         return [Composite((DrawShape(rect, filled.colour(box.colour)),), masks=(mask,), region=rect)]
@@ -225,6 +245,31 @@ def _plate(box: Box, rect: Rect, filled: Filled) -> list[Op]:
     inner = Rect(rect.x + edge, rect.y + edge, max(0.0, rect.width - 2 * edge), max(0.0, rect.height - 2 * edge))
     hole = DrawShape(inner, "#FFFFFF", max(0.0, radius - edge), ellipse)
     return [Composite((plate, Composite((hole,), blend="erase")), apart=True)]
+
+
+def _clock(left: float) -> str:
+    """Seconds that are left, as they are counted down: whole ones, from a minute on with minutes."""
+    whole = max(0, math.ceil(left - 1e-6))
+    return f"{whole // 60}:{whole % 60:02d}" if whole >= 60 else str(whole)
+
+
+def _ring(box: Box, rect: Rect, filled: Filled) -> list[Op]:
+    """A faint ring, and over it as much of it as time has gone by, from the top on."""
+    edge = _units(box.line_only or 0.015, filled)
+    inner = Rect(rect.x + edge / 2, rect.y + edge / 2, max(1.0, rect.width - edge), max(1.0, rect.height - edge))
+    path = "M0.5 0 A0.5 0.5 0 1 1 0.5 1 A0.5 0.5 0 1 1 0.5 0"
+    colour = filled.colour(box.colour)
+    ground = DrawPath(path, inner, True, "", width=edge, line=colour, opacity=0.25)
+    return [ground, DrawPath(path, inner, True, "", width=edge, line=colour, drawn=round(filled.share, 6))]
+
+
+def _code(box: Box, rect: Rect, filled: Filled) -> list[Op]:
+    """A QR code on a light plate that leaves it the room it needs to be read."""
+    text = filled.text(box.field) if box.field else box.text
+    if not text.strip():
+        return []
+    plate = DrawShape(rect, filled.colour(box.second or "#FFFFFF"), _units(box.radius, filled))
+    return [plate, DrawPath(code_path(text.strip()), rect, True, filled.colour(box.colour))]
 
 
 def _pieces(box: Box, words: Words, filled: Filled) -> tuple[Words | None, tuple[Play, ...]]:
