@@ -109,7 +109,7 @@ def test_a_shape_is_as_large_in_every_format() -> None:
 
 @pytest.mark.parametrize("format", FIRST_CHOICE)
 @pytest.mark.parametrize(
-    "link", ["https://hollowmere.example/dawn", "https://hollowmere.example/" + "long-" * 20 + "link"]
+    "link", ["https://hollowmere.example/dawn", "https://hollowmere.example/" + "long-" * 16 + "link"]
 )
 def test_a_code_can_be_scanned_from_the_drawn_frame(format: str, link: str) -> None:
     numbers = count(1)
