@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from pathlib import Path
 
 from selenium import webdriver
 from selenium.webdriver.common.by import By
@@ -43,6 +44,10 @@ class Camera:
 
     def keys(self, *keys: str) -> None:
         self.driver.find_element(By.TAG_NAME, "body").send_keys(*keys)
+
+    @staticmethod
+    def path(name: str) -> Path:
+        return OUT / f"{name}.png"
 
     def shoot(self, name: str) -> None:
         time.sleep(1.2)

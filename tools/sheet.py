@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 
 from glowreel.core import commands as c
+from glowreel.core.design.model import GROUPS
 from glowreel.core.document import Promo
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.recipe.picture import frame_recipe
@@ -21,7 +22,8 @@ from glowreel.engine.typesetting import measure
 
 FOOTAGE = "dawn-ridge.mp4"
 PICTURES = ("over-the-fields.mp4", "lantern-night.mp4", "picnic.jpg")
-HIGH = 250
+HIGH = 130
+COLUMNS = 3
 GAP = 8
 SECOND = 3.0
 """When all of a design has come."""
@@ -43,15 +45,15 @@ class _Demo(NothingMade):
 
 
 def contact_sheet(out: Path) -> None:
-    """Writes the sheet as PNG: a row for each design, the first shapes side by side, when all of it has come."""
+    """Writes the sheet as PNG: every design with the first shapes side by side, when all of it has come; a few designs
+    beside one another."""
     demo = _Demo()
-    rows = [_row(demo, key) for key in shipped()]
-    wide = max(row.shape[1] for row in rows)
-    sheet = np.full((sum(row.shape[0] for row in rows), wide, 4), PAPER, np.uint8)
-    top = 0
-    for row in rows:
-        sheet[top : top + row.shape[0], : row.shape[1]] = row
-        top += row.shape[0]
+    cells = [_row(demo, key) for key in sorted(shipped(), key=lambda key: list(GROUPS).index(shipped()[key].group))]
+    high, wide = cells[0].shape[0], max(cell.shape[1] for cell in cells)
+    sheet = np.full((-(-len(cells) // COLUMNS) * high, wide * COLUMNS, 4), PAPER, np.uint8)
+    for n, cell in enumerate(cells):
+        top, left = n // COLUMNS * high, n % COLUMNS * wide
+        sheet[top : top + high, left : left + cell.shape[1]] = cell
     out.write_bytes(encode(sheet, ".png"))
 
 

@@ -15,6 +15,7 @@ from tools.camera import OUT, Camera
 from tools.pictureshots import pictures_of_pictures
 from tools.sheet import contact_sheet
 from tools.stack import Stack
+from tools.wordshots import pictures_of_words
 
 
 def pictures(camera: Camera) -> None:
@@ -31,16 +32,9 @@ def pictures(camera: Camera) -> None:
         camera.keys(Keys.SHIFT, Keys.ARROW_RIGHT)
     camera.choose("Breakfast")
     camera.shoot("editor")
-    camera.keys("3")
-    camera.shoot("editor-tall")
     camera.choose("over-the-fields")
-    camera.keys("1")
     driver.find_element(By.ID, "tab-shelf").click()
-    camera.shoot("editor-shelf")
     timeline_pictures(camera)
-    camera.keys("?")
-    camera.shoot("keys")
-    camera.keys(Keys.ESCAPE)
     driver.find_element(By.ID, "open-export").click()
     driver.find_element(By.CSS_SELECTOR, "dialog[open] input[value='720'] + span").click()
     driver.find_element(By.ID, "start-export").click()
@@ -120,11 +114,15 @@ def beginnings(camera: Camera) -> None:
     camera.shoot("details")
     camera.keys("3")
     camera.until(lambda: camera.all("#for-one"))
-    driver.find_element(By.ID, "for-one").click()
+    time.sleep(1)
+    # Details may just be drawn anew for the format.
+    driver.execute_script("document.getElementById('for-one').click()")
     camera.type("#p-turn", "-6")
-    driver.find_element(By.ID, "for-one").click()
+    # Details may just be drawn anew for the format.
+    driver.execute_script("document.getElementById('for-one').click()")
+    time.sleep(1)
     words = driver.find_element(By.ID, "words-text")
-    words.clear()
+    driver.execute_script("arguments[0].focus(); arguments[0].select()", words)
     words.send_keys("Breakfast,\nhigh up")
     driver.execute_script("document.activeElement.blur()")
     camera.until(lambda: not camera.all("#saved.is-busy"))
@@ -164,6 +162,7 @@ def main() -> None:
             pictures(camera)
             beginnings(camera)
             pictures_of_pictures(camera)
+            pictures_of_words(camera)
             contact_sheet(OUT / "designs.png")
         finally:
             driver.quit()

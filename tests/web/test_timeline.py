@@ -119,7 +119,10 @@ def dress_by_key(browser: Browser) -> None:
     keys(browser, "shift+right", "h")
     browser.until(lambda: any(row.get("fast") == "hold" for row in browser.state()["main"]), "a held frame")
     keys(browser, "w")
-    writing(browser, "words-text").send_keys("In her own words", Keys.ESCAPE)
+    browser.until(
+        lambda: "stage-words" in browser.js("return document.activeElement.className"), "the words to be typed"
+    )
+    browser.find(".stage-words").send_keys("In her own words", Keys.ESCAPE)
     browser.until(lambda: items(browser, "layer")[0][0] == "In her own words", "the words to be kept")
     keys(browser, "esc")
     to_second(browser, 6)
