@@ -161,8 +161,8 @@ def main() -> None:
             camera = Camera(driver, stack.address)
             pictures(camera)
             beginnings(camera)
-            pictures_of_pictures(camera)
             pictures_of_words(camera)
+            pictures_of_pictures(camera)
             contact_sheet(OUT / "designs.png")
         finally:
             driver.quit()

@@ -126,7 +126,7 @@ def test_what_checks_find_is_shown_and_cured_by_presses(browser: Browser) -> Non
     )
     browser.until(lambda: count() >= before + 4, "what is wrong to be found")
     browser.click("#open-checks")
-    browser.find("#checks-panel .check")
+    browser.find("#checks-panel .finding")
     assert not browser.accessibility()
     for label in ("Let it stand longer", "Enlarge it", "Enlarge it", "Enlarge it"):
         seen = count()
@@ -136,12 +136,12 @@ def test_what_checks_find_is_shown_and_cured_by_presses(browser: Browser) -> Non
             "if (e) e.click(); return Boolean(e)", cure), label)  # fmt: skip
         browser.settled()
         browser.until(lambda seen=seen: count() != seen, "the list to be made anew")
-    left = browser.js("return [...document.querySelectorAll('.check-name')].map((e) => e.textContent)")
+    left = browser.js("return [...document.querySelectorAll('.finding-name')].map((e) => e.textContent)")
     assert not any("Large enough" in name for name in left)
     if count() > 0:
         seen = count()
-        click(browser, ".check-dismiss summary")
-        browser.find(".check-dismiss[open] input").send_keys("It is meant so", Keys.ENTER)
+        click(browser, ".finding-dismiss summary")
+        browser.find(".finding-dismiss[open] input").send_keys("It is meant so", Keys.ENTER)
         browser.until(lambda: count() == seen - 1, "it to be dismissed")
-        assert "It is meant so" in browser.find(".check.is-dismissed").text
+        assert "It is meant so" in browser.find(".finding.is-dismissed").text
     assert not browser.complaints()

@@ -19,7 +19,7 @@ async function look() {
   const answer = await fetch(`${model.url}/checks`, { headers });
   if (!answer.ok) return;
   shown = rev;
-  const open = panel.querySelector(".check-dismiss[open] input") === document.activeElement;
+  const open = panel.querySelector(".finding-dismiss[open] input") === document.activeElement;
   if (open && document.activeElement?.closest("#checks-list")) return;
   panel.innerHTML = await answer.text();
   const list = /** @type {HTMLElement} */ (panel.firstElementChild);
