@@ -131,7 +131,7 @@ def _limits_of(row: Property) -> str:
     if row.kind == "choice":
         return " / ".join(str(choice) for choice, _ in row.choices)
     return {
-        "strokes": "at most 60 strokes", "times": "moments in order", "runs": "at most 60 parts",
+        "strokes": "at most 60 strokes", "times": "moments in order", "name": "a name", "runs": "at most 60 parts",
         "text": f"at most {row.high:g} letters", "font": "a family or a role", "colour": "#RRGGBB or a role",
         "flag": "yes or no", "tones": "points between 0 and 1", "path": "an SVG path", "length": "a length of time",
     }[row.kind]  # fmt: skip

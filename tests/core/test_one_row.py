@@ -96,7 +96,7 @@ def test_a_property_over_time_has_a_control_points_and_a_lane(tilt: Property, ta
 def test_a_property_is_in_the_tables(tilt: Property) -> None:
     row = next(row for row in tables.TABLES["properties"].rows() if row["name"] == "tilt")
     assert row["values"] == "-45° to 45°"
-    assert row["of"] == "words, shape, picture layer, design"
+    assert row["of"] == "words, shape, sticker, picture layer, design"
     assert "tilt" in tables.as_document()
     assert any(row["name"] == "tilt" for row in tables.TABLES["copied"].rows())
 

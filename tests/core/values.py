@@ -35,6 +35,7 @@ def constants(row: Property) -> st.SearchStrategy[Any]:
             ),
             max_size=3,
         ).map(lambda strokes: [[keep, wide, [list(p) for p in points]] for keep, wide, points in strokes]),
+        "name": st.sampled_from(["sparkles", "party-popper", "nowhere"]),
         "times": st.lists(st.floats(0, 20), max_size=5).map(sorted),
         "runs": st.sampled_from(
             [

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 import pytest
 
-from glowreel.core.commands import AddDesign, AddShape, Context, Set, apply
+from glowreel.core.commands import AddDesign, AddShape, AddSticker, Context, Set, apply
 from glowreel.core.document import Promo
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.forms import FORMS
@@ -18,6 +18,7 @@ from glowreel.core.time import ticks
 from glowreel.designs import shipped
 from glowreel.engine.draw import Canvas
 from glowreel.engine.sources import NothingMade, Sources
+from glowreel.engine.stickers import draw_sticker, stickers
 from glowreel.engine.typesetting import measure
 
 WIDE, HIGH = 640, 360
@@ -121,3 +122,31 @@ def test_a_code_can_be_scanned_from_the_drawn_frame(format: str, link: str) -> N
     frame = canvas.draw(frame_recipe(promo, SHIPPED[format], ticks(2.5), measure))
     said, _, _ = cv2.QRCodeDetector().detectAndDecode(np.ascontiguousarray(frame[:, :, :3]))
     assert said == link
+
+
+def test_there_are_many_stickers_and_each_is_drawn() -> None:
+    assert len(stickers()) >= 120
+    for name in stickers():
+        pixels = draw_sticker(name, 32, "")
+        assert pixels is not None
+        assert (pixels[:, :, 3] > 128).mean() > 0.05, f"{name} is empty"
+    assert draw_sticker("nowhere", 32, "") is None
+
+
+def test_a_sticker_lies_in_its_box_sharp_and_in_one_colour_where_that_is_wanted() -> None:
+    numbers = count(1)
+    context = Context(lambda prefix: f"{prefix}{next(numbers)}", measure=measure)
+    promo = Promo(id="p", name="Stickers", formats=(SHIPPED["wide"],))
+    promo = apply(promo, AddSticker(sticker="red-heart"), context).promo
+    values = {"arrives": "none", "size": 0.5, "one_colour": "#00FF00"}
+    promo = apply(promo, Set(items=(promo.items[0].id,), values=values), context).promo
+    pixels = drawn(promo)
+    left, top, right, low = extent(pixels.max(axis=2) > 100)
+    assert 0.4 < right - left <= 0.505
+    assert 0.35 < low - top <= 0.505
+    assert (left + right) / 2 == pytest.approx(16 / 9 / 2, abs=0.02)
+    assert pixels[:, :, 0].max() == 0
+    assert pixels[:, :, 1].max() > 250
+    # Drawn at the size at which it is seen: its edge is a pixel wide.
+    edge = pixels[round((top + low) / 2 * HIGH), :, 1]
+    assert ((edge > 20) & (edge < 235)).sum() <= 6

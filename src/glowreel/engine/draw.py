@@ -22,6 +22,7 @@ from glowreel.core.recipe.model import (
     DrawPattern,
     DrawPicture,
     DrawShape,
+    DrawSticker,
     DrawWords,
     Fill,
     FrameRecipe,
@@ -35,6 +36,7 @@ from glowreel.engine.mattes import cut_by, fitted
 from glowreel.engine.memory import Cache, process
 from glowreel.engine.sources import Sources, image_of
 from glowreel.engine.steady import steadied
+from glowreel.engine.stickers import draw_sticker
 from glowreel.engine.stills import Stills
 from glowreel.engine.type.pieces import draw_pieces
 from glowreel.engine.typesetting import colour, draw_words
@@ -45,6 +47,7 @@ _EXACT = skia.SamplingOptions(skia.FilterMode.kNearest)
 WARPED = 120_000
 """How many pixels a picture has at least that is brought to the frame's pixels before it is drawn."""
 MAX_SPRITE = 16_000_000
+MAX_STICKER = 2160
 MAX_PARTS = 12
 
 
@@ -186,6 +189,19 @@ class Canvas:
     def _path(self, op: DrawPath) -> None:
         """A path in a box, filled, and drawn as a line."""
         draw_path(self._canvas, op, self._scale)
+
+    @draws(DrawSticker)
+    def _sticker(self, op: DrawSticker) -> None:
+        """A drawing, drawn as large as it is seen and stamped from then on."""
+        box = op.box
+        side = min(MAX_STICKER, max(1, math.ceil(max(box.width, box.height) * self._scale)))
+        pixels = draw_sticker(op.name, side, op.tint)
+        if pixels is None:
+            return
+        edges = (box.x, box.y, box.x + box.width, box.y + box.height)
+        target = skia.Rect.MakeLTRB(*(edge * self._scale for edge in edges))
+        paint = skia.Paint(AntiAlias=True, Alphaf=op.opacity)
+        self._canvas.drawImageRect(image_of(pixels, opaque=False), target, _LINEAR, paint)
 
     @draws(DrawWords, 2)
     def _words(self, op: DrawWords) -> None:

@@ -47,6 +47,7 @@ from glowreel.core.commands.sound import AddSound, AttachSound, DetachSound
 from glowreel.core.commands.speed import Freeze, SetCurve, SetSpeed
 from glowreel.core.commands.split import Join, SplitAt
 from glowreel.core.commands.stagger import Stagger
+from glowreel.core.commands.stickers import AddSticker
 from glowreel.core.commands.styles import KeepStyle, StyleWords
 from glowreel.core.commands.tracks import MoveTrack, RemoveTrack, SetBus, SetTrack, StepTrack
 from glowreel.core.commands.transitions import PushOver, RemoveTransition, SetAllTransitions, SetEdge, SetTransition
@@ -64,7 +65,7 @@ AnyCommand = (
     | Stagger | SetGround | PutBehind | AddEffect | MoveEffect | RemoveEffect | AddDesign | SwitchDesign | FillPicture
     | MarkSlot | UnmarkSlot | FillSlot
     | DismissCheck
-    | AddShape | StyleWords | KeepStyle
+    | AddShape | AddSticker | StyleWords | KeepStyle
     | AddAdjustment | Balance | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
     | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack | SetBus
@@ -84,6 +85,7 @@ __all__ = [
     "AddPoint",
     "AddShape",
     "AddSound",
+    "AddSticker",
     "AddWords",
     "AlignItems",
     "AttachSound",

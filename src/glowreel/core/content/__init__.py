@@ -9,10 +9,11 @@ from glowreel.core.content.pictures import FOOTAGE, PHOTO, PICTURE
 from glowreel.core.content.seen import Seen
 from glowreel.core.content.shape import SHAPE
 from glowreel.core.content.sound import SOUND
+from glowreel.core.content.sticker import STICKER
 from glowreel.core.content.words import WORDS
 
 KINDS: dict[str, Kind] = {
-    kind.name: kind for kind in (FOOTAGE, PHOTO, FILLER, WORDS, SHAPE, PICTURE, DESIGN, ADJUSTMENT, SOUND)
+    kind.name: kind for kind in (FOOTAGE, PHOTO, FILLER, WORDS, SHAPE, STICKER, PICTURE, DESIGN, ADJUSTMENT, SOUND)
 }
 
 __all__ = ["KINDS", "Drawn", "Kind", "Seen"]

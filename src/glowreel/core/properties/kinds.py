@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from glowreel.core.properties.row import Property
 
 HEX = re.compile(r"#[0-9A-Fa-f]{6}")
+NAME = re.compile(r"[a-z0-9][a-z0-9-]{0,59}")
 
 
 def _is_colour(value: Any) -> bool:
@@ -176,6 +177,15 @@ class Font(ValueKind):
         return value
 
 
+class Named(ValueKind):
+    """The name of something that comes with the program. One that is not here is never a reason not to open a promo."""
+
+    def check(self, row: Property, value: Any) -> str:
+        if not isinstance(value, str) or not NAME.fullmatch(value):
+            raise ValueError(f"{row.label.lower()} is a name in small letters")
+        return value
+
+
 class Tones(ValueKind):
     """A curve of tones: from how light something was to how light it is, as points in the order of the first, both
     between 0 and 1. Without points it is straight."""
@@ -302,5 +312,5 @@ class Runs(ValueKind):
 VALUE_KINDS: dict[str, ValueKind] = {
     "number": Number(), "whole": Whole(), "length": Lasting(), "spot": Spot(), "colour": ColourKind(),
     "choice": Choice(), "flag": Flag(), "text": Text(), "font": Font(), "tones": Tones(), "path": Path(),
-    "strokes": Strokes(), "times": Times(), "runs": Runs(),
+    "strokes": Strokes(), "times": Times(), "runs": Runs(), "name": Named(),
 }  # fmt: skip

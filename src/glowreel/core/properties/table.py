@@ -16,6 +16,7 @@ from glowreel.core.properties.rows import (
     running,
     shape,
     sound,
+    sticker,
     words,
 )
 from glowreel.core.properties.rows.sound import BUSES
@@ -40,10 +41,10 @@ GROUPS: dict[str, str] = {
 SHUT = frozenset({"dress", "pieces", "cutout", "mask", "edge", "colour", "ground"})
 """Those that are shut until somebody opens them, or something in them is set."""
 
-ROWS = (
-    *words.ROWS, *shape.ROWS, *place.ROWS, *look.ROWS, *cutout.ROWS, *mask.ROWS, *edge.ROWS, *colour.ROWS, *ground.ROWS,
-    *motion.ROWS, *pieces.ROWS, *sound.ROWS, *running.ROWS,
+FAMILIES = (
+    words, shape, sticker, place, look, cutout, mask, edge, colour, ground, motion, pieces, sound, running,
 )  # fmt: skip
+ROWS = tuple(row for family in FAMILIES for row in family.ROWS)
 PROPERTIES: dict[str, Property] = {row.name: row for row in ROWS}
 """Every property by its name, in the order of Details."""
 NEEDING: dict[str, Property] = {row.name: row for row in ROWS if row.needs}

@@ -119,6 +119,16 @@ class DrawPath:
 
 
 @dataclass(frozen=True, slots=True)
+class DrawSticker:
+    """A drawing that comes with the program, by its name, in a box; in one colour where there is a tint."""
+
+    name: str
+    box: Box
+    tint: str = ""
+    opacity: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
 class DrawGradient:
     """From one colour to another over the whole frame, straight; at 0° to the right, at 90° downwards. From colours
     that may be see-through (`opacities`)."""
@@ -202,7 +212,7 @@ class Composite:
     apart: bool = False
 
 
-Op = Fill | DrawPicture | DrawWords | DrawShape | DrawPath | DrawGradient | DrawPattern | Composite
+Op = Fill | DrawPicture | DrawWords | DrawShape | DrawPath | DrawSticker | DrawGradient | DrawPattern | Composite
 
 
 @dataclass(frozen=True, slots=True)

@@ -40,6 +40,7 @@ ICONS = {
     "words": "type",
     "design": "layout-text-window",
     "shape": "star",
+    "sticker": "emoji-smile",
     "adjustment": "sliders",
     "picture": "image",
     "sound": "music-note",
@@ -253,7 +254,7 @@ def _heads(promo: Promo) -> list[tuple[Track, str, str]]:
 
 def _called_by(item: Item) -> str:
     """What a track without a name is called by its first item."""
-    if "adjusts" in item.content.traits:
+    if item.content.traits & {"adjusts", "shaped", "stuck"}:
         return item.content.label
     return "Picture" if item.materials else "Words"
 

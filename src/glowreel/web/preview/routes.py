@@ -18,6 +18,7 @@ from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TRANSITIONS
 from glowreel.designs import shipped
+from glowreel.engine.stickers import stickers
 from glowreel.engine.type.cards import font_card, font_list, font_paths
 from glowreel.engine.typesetting import measure
 from glowreel.services import needed, promos
@@ -198,6 +199,16 @@ def design(key: str) -> Response:
         raise Missing("no-design", "There is no design of that name.")
     data = the_preview().design_card(found)
     return Response(data, mimetype="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+
+
+@blueprint.get("/stickers/<name>.svg")
+@login_required
+def sticker(name: str) -> Response:
+    """A sticker by itself."""
+    found = stickers().get(name)
+    if found is None:
+        raise Missing("no-sticker", "There is no sticker of that name.")
+    return Response(found.svg, mimetype="image/svg+xml", headers={"Cache-Control": FOR_EVER})
 
 
 @blueprint.get("/forms/<key>.jpg")

@@ -17,6 +17,7 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.core.forms import FORMS
 from glowreel.core.vocabulary import TRANSITIONS
 from glowreel.designs import shipped
+from glowreel.engine.stickers import stickers
 from glowreel.services import shelf, storage
 from glowreel.services.access import authorise
 from glowreel.services.blob_keys import derived
@@ -45,6 +46,12 @@ def _list() -> str:
     if request.args.get("kind") == "transition":
         kinds = [kind for kind in list(TRANSITIONS) if find.lower() in spoken(kind)]
         return render_template("shelf/transitions.html", kinds=kinds)
+    if request.args.get("kind") == "sticker":
+        parts = find.lower().split()
+        found = [
+            one for one in stickers().values() if all(part in f"{one.label} {one.group}".lower() for part in parts)
+        ]
+        return render_template("shelf/stickers.html", stickers=found)
     if request.args.get("kind") == "shape":
         forms = [(key, f) for key, f in FORMS.items() if find.lower() in f"{f.label} {f.meaning}".lower()]
         return render_template("shelf/shapes.html", forms=forms)

@@ -13,6 +13,7 @@ const ICONS = {
   words: "type",
   design: "layout-text-window",
   shape: "star",
+  sticker: "emoji-smile",
   adjustment: "sliders",
   picture: "image",
   sound: "music-note",

@@ -36,6 +36,8 @@ export function add(item) {
     send({ do: "set-transition", at: gridTicks(model.time), kind: item.dataset.transition });
   } else if (item.dataset.kind === "design") putOn(item);
   else if (item.dataset.kind === "shape") addShape(item);
+  else if (item.dataset.kind === "sticker")
+    send(() => ({ do: "add-sticker", sticker: item.dataset.sticker, at: gridTicks(model.time) }));
   else if (item.dataset.kind === "look") {
     const [first] = model.selected;
     if (first) send({ do: "fill-picture", item: first, name: "filter", media });
@@ -114,7 +116,7 @@ document.addEventListener("contextmenu", (event) => {
   const item = /** @type {HTMLElement|null} */ (
     /** @type {Element} */ (event.target).closest(".shelf-item.is-ready")
   );
-  if (!item || ["transition", "design", "shape", "look"].includes(item.dataset.kind ?? "")) return;
+  if (!item || ["transition", "design", "shape", "sticker", "look"].includes(item.dataset.kind ?? "")) return;
   event.preventDefault();
   itemMenu(item, event.clientX || event.clientY ? { x: event.clientX, y: event.clientY } : undefined);
 });

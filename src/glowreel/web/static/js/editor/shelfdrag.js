@@ -83,7 +83,9 @@ function target(event, item, kind) {
       ? send({ do: "add-design", design: item.dataset.design, at: gridTicks(at), track })
       : kind === "shape"
         ? send({ do: "add-shape", form: item.dataset.form, at: gridTicks(at), track })
-        : send({ do: "add-picture", media, at: gridTicks(at), track });
+        : kind === "sticker"
+          ? send({ do: "add-sticker", sticker: item.dataset.sticker, at: gridTicks(at), track })
+          : send({ do: "add-picture", media, at: gridTicks(at), track });
   if (under.some((part) => part.id === "stage") && kind !== "sound")
     return { words: "a layer", drop: () => layer(model.time) };
   const lane = /** @type {HTMLElement|undefined} */ (
@@ -114,7 +116,7 @@ function target(event, item, kind) {
       drop: () => layer(time, track),
     };
   }
-  return lane.dataset.lane === "main" && !["design", "shape"].includes(kind)
+  return lane.dataset.lane === "main" && !["design", "shape", "sticker"].includes(kind)
     ? onMain(event, item, time)
     : null;
 }

@@ -228,7 +228,8 @@ function grips(id, box, short) {
   round("turn", id, middle, edges.y - 24, turn);
   for (const [name, x, y] of CORNERS)
     round(name, id, edges.x + x * edges.width, edges.y + y * edges.height, turn);
-  if (picture || kindOf(id) === "shape") for (const [name, x, y] of SIDES) bar(name, id, edges, x, y, turn);
+  if (picture || ["shape", "sticker"].includes(kindOf(id) ?? ""))
+    for (const [name, x, y] of SIDES) bar(name, id, edges, x, y, turn);
   else if (kindOf(id) === "words") bar("e", id, edges, 1, 0.5, turn);
   const room = Math.min(edges.width, edges.height);
   if (picture && room > 60) {

@@ -153,7 +153,7 @@ class Gesture {
       shift: event.shiftKey,
       ctrl: event.ctrlKey,
       ...spot(event),
-      kept: !["picture", "shape"].includes(kindOf(this.id) ?? ""),
+      kept: !["picture", "shape", "sticker"].includes(kindOf(this.id) ?? ""),
       snap: (/** @type {Box} */ box, /** @type {("x"|"y")[]|undefined} */ axes) =>
         snapped(box, stageSize(), others(moving), axes),
     };
@@ -391,6 +391,7 @@ stage.addEventListener("contextmenu", (event) => {
             picture: "image",
             design: "layout-text-window",
             shape: "star",
+            sticker: "emoji-smile",
             photo: "image",
             filler: "square",
           }[row.kind] ?? "film",
