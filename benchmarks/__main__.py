@@ -209,6 +209,7 @@ def main() -> None:
     from benchmarks.looks import looks
     from benchmarks.served import served
     from benchmarks.windows import windows
+    from benchmarks.words import words
 
     def every_command(folder: Path) -> None:
         edits(show)
@@ -216,10 +217,20 @@ def main() -> None:
     def pictures(folder: Path) -> None:
         looks(folder, show)
 
+    def titles(folder: Path) -> None:
+        words(folder, show)
+
     def held(folder: Path) -> None:
         windows(folder / "windows", show)
 
-    sections = {**SECTIONS, "looks": pictures, "edits": every_command, "served": served, "windows": held}
+    sections = {
+        **SECTIONS,
+        "looks": pictures,
+        "words": titles,
+        "edits": every_command,
+        "served": served,
+        "windows": held,
+    }
     chosen = sys.argv[1:] or list(sections)
     unknown = [name for name in chosen if name not in sections]
     if unknown:
