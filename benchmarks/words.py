@@ -61,4 +61,4 @@ def words(folder: Path, show: Show) -> None:
     for n in range(0, TRIED * 2, 2):
         encode(small.draw(frame_recipe(tried[0], WIDE, promo.rate.frame_start(n), measure)))
     took = (time.perf_counter() - began) * 1000
-    show("one design tried, three seconds of it", f"{took:.0f} ms", "<= 400 ms", took <= 400)
+    show("three seconds of a tried design, drawn at 320x180", f"{took:.0f} ms", "<= 3000 ms", took <= 3000)

@@ -91,6 +91,7 @@ def test_words_take_a_style_and_come_letter_by_letter(browser: Browser) -> None:
     go_to(browser, 5.6)
     browser.click(f'#lanes [data-id="{row(browser, "Breakfast")["id"]}"]')
     click(browser, "#tab-details")
+    browser.find("#p-style")
     browser.js(
         "const s = document.querySelector('#p-style'); s.value = '\"price\"';"
         "s.dispatchEvent(new Event('change', {bubbles: true}))"

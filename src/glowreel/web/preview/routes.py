@@ -149,8 +149,7 @@ def trial_run(promo_id: str) -> Response:
     frames = the_preview().run(
         tried, format_id, number("frame"), number("count", 15), number("short", 240), max(1, number("step", 1))
     )
-    data = b"".join(struct.pack("<I", len(frame)) + frame for _, frame in frames)
-    return Response(data, mimetype="application/octet-stream", headers={"Cache-Control": "private, no-store"})
+    return _passed_on(frames)
 
 
 @blueprint.get("/transitions/<kind>.jpg")
@@ -229,6 +228,11 @@ def run(promo_id: str) -> Response:
     frames = the_preview().run(
         promo, request.args.get("format", ""), number("frame"), number("count", 15), number("short", 360)
     )
+    return _passed_on(frames)
+
+
+def _passed_on(frames: Iterator[tuple[str, bytes]]) -> Response:
+    """Frames in a row, each sent as soon as it is drawn. What is refused is refused with the first one."""
     first = next(frames)
 
     def body() -> Iterator[bytes]:

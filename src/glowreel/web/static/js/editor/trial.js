@@ -20,23 +20,30 @@ export function stopTrial() {
 }
 
 /**
- * The pictures of a stream: for each a 32-bit length and a JPEG; length 0 repeats the one before.
- * @param {ArrayBuffer} data
+ * The pictures of a stream, each as soon as it is there: for each a 32-bit length and a JPEG; length 0 repeats the one
+ * before.
+ * @param {ReadableStreamDefaultReader<Uint8Array>} reader
+ * @param {(picture: ImageBitmap) => void} found
  */
-async function pictures(data) {
-  const view = new DataView(data);
-  /** @type {ImageBitmap[]} */
-  const found = [];
-  for (let at = 0; at + 4 <= data.byteLength;) {
-    const size = view.getUint32(at, true);
-    if (size)
-      found.push(
-        await createImageBitmap(new Blob([data.slice(at + 4, at + 4 + size)], { type: "image/jpeg" })),
-      );
-    else if (found.length) found.push(found[found.length - 1]);
-    at += 4 + size;
+async function pictures(reader, found) {
+  let held = new Uint8Array();
+  /** @type {ImageBitmap|null} */
+  let last = null;
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) return;
+    const joined = new Uint8Array(held.length + value.length);
+    joined.set(held);
+    joined.set(value, held.length);
+    held = joined;
+    while (held.length >= 4) {
+      const size = new DataView(held.buffer, held.byteOffset).getUint32(0, true);
+      if (held.length < 4 + size) break;
+      if (size) last = await createImageBitmap(new Blob([held.slice(4, 4 + size)], { type: "image/jpeg" }));
+      if (last) found(last);
+      held = held.slice(4 + size);
+    }
   }
-  return found;
 }
 
 /**
@@ -64,18 +71,27 @@ export async function playTrial(command, from, lasts) {
   });
   try {
     const response = await fetch(`${model.url}/trial-run?${ask}`, { signal: asked.signal });
-    if (!response.ok || mine !== trial) return;
-    const shown = await pictures(await response.arrayBuffer());
-    const began = performance.now();
-    const next = () => {
-      if (mine !== trial || !shown.length) return;
-      const place = Math.floor(((performance.now() - began) / 1000) * (model.fps / step));
+    if (!response.ok || !response.body || mine !== trial) return;
+    /** @type {ImageBitmap[]} */
+    const shown = [];
+    let [whole, at, last] = [false, 0, performance.now()];
+    const next = (/** @type {number} */ now) => {
+      if (mine !== trial) return;
+      at += (Math.max(0, now - last) / 1000) * (model.fps / step);
+      last = now;
+      // While more is drawn, it waits at the newest; then it goes round.
+      if (!whole) at = Math.min(at, shown.length - 1);
+      const place = Math.floor(at);
       const paper = /** @type {CanvasRenderingContext2D} */ (canvas.getContext("2d", { alpha: false }));
       paper.drawImage(shown[place % shown.length], 0, 0, canvas.width, canvas.height);
       canvas.dataset.tried = String(place);
       requestAnimationFrame(next);
     };
-    next();
+    await pictures(response.body.getReader(), (picture) => {
+      shown.push(picture);
+      if (shown.length === 1) next(performance.now());
+    });
+    whole = true;
   } catch {
     /* Something else was pointed at meanwhile. */
   }
