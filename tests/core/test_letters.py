@@ -14,7 +14,7 @@ from glowreel.core.letters import LETTER_STAYS, LETTER_WAYS, ORDERS, Play, State
 from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.time import ticks
-from glowreel.core.words import Words, cased
+from glowreel.core.words import Words, cased, moved_runs
 from tests.core.build import S, Table, measure, sets
 
 WIDE = SHIPPED["wide"]
@@ -194,3 +194,27 @@ def test_words_take_a_style_and_all_of_a_style_follow_one_of_them() -> None:
     )
     with pytest.raises(Refusal, match="no text style"):
         table.do(KeepStyle(item=third))
+
+
+@pytest.mark.parametrize(("new", "places"), [
+    ("Now fly at dawn", [(8, 10), (11, 15)]), ("Fly at every dawn", [(4, 6), (13, 17)]),
+    ("Fly near dawn", [(4, 8), (9, 13)]), ("Fly at dawwn", [(4, 6), (7, 12)]), ("Fly", []),
+    ("Fly at d", [(4, 6), (7, 8)]),
+])  # fmt: skip
+def test_parts_stay_on_their_words_where_a_text_is_changed(new: str, places: list[tuple[int, int]]) -> None:
+    table, key = worded(text="Fly at dawn", runs=[{"start": 4, "end": 6, "italic": True}, {"start": 7, "end": 11,
+                                                  "weight": 400}])  # fmt: skip
+    table.do(sets(key, text=new))
+    runs = table.promo.items[0].read("runs")
+    assert [(run["start"], run["end"]) for run in runs] == places
+    assert all(("italic" in run) != ("weight" in run) for run in runs)
+
+
+@given(st.text("ab c", max_size=12), st.text("ab c", max_size=12), st.data())
+def test_parts_are_always_parts_of_the_text(old: str, new: str, data: st.DataObject) -> None:
+    edges = sorted(data.draw(st.lists(st.integers(0, len(old)), max_size=6, unique=True)))
+    runs = tuple({"start": a, "end": b} for a, b in zip(edges[::2], edges[1::2], strict=False))
+    moved = moved_runs(old, new, runs)
+    assert all(0 <= run["start"] < run["end"] <= len(new) for run in moved)
+    assert all(a["end"] <= b["start"] for a, b in zip(moved, moved[1:], strict=False))
+    assert moved_runs(old, old, runs) == runs

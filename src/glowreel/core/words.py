@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from glowreel.core.fonts import USUAL
 
@@ -92,3 +93,28 @@ def cased(text: str, case: str) -> str:
         return made
     change = str.upper if case in ("upper", "title") else str.lower
     return "".join(change(letter) if len(change(letter)) == 1 else letter for letter in text)
+
+
+def moved_runs(old: str, new: str, runs: tuple[dict[str, Any], ...]) -> tuple[dict[str, Any], ...]:
+    """Parts of a text in another manner, where they are in a text that was changed in one place: what stands for all of
+    one or was written in its middle belongs to it, what was written beside it does not, and what was taken away leaves
+    it shorter, or nothing of it."""
+    first = 0
+    while first < min(len(old), len(new)) and old[first] == new[first]:
+        first += 1
+    last = 0
+    while last < min(len(old), len(new)) - first and old[-1 - last] == new[-1 - last]:
+        last += 1
+    gone, come = len(old) - last, len(new) - last
+
+    def place(at: int, begins: bool) -> int:
+        if begins and at >= gone:
+            return at - gone + come
+        if at <= first:
+            return at
+        if at >= gone:
+            return at - gone + come
+        return come if begins else first
+
+    moved = ({**run, "start": place(run["start"], True), "end": place(run["end"], False)} for run in runs)
+    return tuple(run for run in moved if run["start"] < run["end"])

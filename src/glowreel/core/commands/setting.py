@@ -33,6 +33,7 @@ from glowreel.core.setting import APart, is_own, row_of, set_to, with_value, wit
 from glowreel.core.time import Ticks
 from glowreel.core.timeline import timeline
 from glowreel.core.value import Fraction01
+from glowreel.core.words import moved_runs
 
 MAX_VALUES = 40
 
@@ -100,6 +101,15 @@ def _nearest_weight(part: APart, where: str | None) -> APart:
     return with_value(part, "weight", min(family.weights, key=lambda weight: abs(weight - own)), where)
 
 
+def _along(part: APart, text: Any, where: str | None) -> APart:
+    """The part with those of its words that are in another manner where they are in a new text."""
+    row = row_of(part, "runs")
+    runs = part.read("runs", where or "") if row is not None else ()
+    if row is None or not runs or not isinstance(text, str):
+        return part
+    return with_value(part, "runs", moved_runs(part.read("text", where or ""), text, runs), where)
+
+
 class Set(Command):
     """Sets properties of clips and items, by the names of their rows; those that a part has not are passed over.
 
@@ -121,6 +131,10 @@ class Set(Command):
         text = len(said) == 1 and said[0] in PROPERTIES and PROPERTIES[said[0]].kind == "text"
         return f"{self.items[0]} {said[0]} {self.format} {self.only}" if text and len(self.items) == 1 else None
 
+    def _moves_runs(self, name: str) -> bool:
+        """Whether parts in another manner have to be moved along with a text that does not say where they are now."""
+        return name == "text" and "runs" not in self.values
+
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         found = still_there(promo, self.items)
         if self.format is not None:
@@ -135,7 +149,9 @@ class Set(Command):
                     continue
                 had.add(name)
                 where = place_for(part, row, name, self.format, self.only)
-                part = assigned(part, row, name, value, where, moment)
+                part = assigned(
+                    _along(part, value, where) if self._moves_runs(name) else part, row, name, value, where, moment
+                )
                 if name == "font" and "weight" not in self.values:
                     part = _nearest_weight(part, where)
             return part

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import time
 from typing import Any
 
 from glowreel.core.checks import CHECKS, Finding, Sight, findings
 from glowreel.core.commands.base import called
-from glowreel.core.document import Promo
+from glowreel.core.document import Item, Promo
+from glowreel.core.errors import Refusal
+from glowreel.core.formats import Format
 from glowreel.core.timeline import timeline
 from glowreel.core.words import Words
 from glowreel.engine.type.setting import set_words
@@ -15,20 +18,58 @@ from glowreel.web.editor.known import Known
 from glowreel.web.extensions import the_preview
 
 _found: Known[list[Finding]] = Known(20)
+LOOKING = 1.5
+"""For how many seconds letters are looked at for one answer."""
 
 
 def _unknown(words: Words) -> str:
     return set_words(words, 100.0, 100_000.0).unknown
 
 
-def found_in(promo: Promo) -> list[Finding]:
-    """What is found, worked out once for a promo as it is."""
-    return _found.of((promo,), (), lambda: findings(Sight(promo, measure, _unknown, the_preview().contrast)))
+class _Looking:
+    """Looks at letters for so long; what is left is looked at when it is asked again, and what was seen is kept."""
+
+    def __init__(self) -> None:
+        self.end = time.monotonic() + LOOKING
+        self.whole = True
+
+    def contrast(self, promo: Promo, item: Item, format: Format, at: int) -> float | None:
+        if time.monotonic() > self.end:
+            self.whole = False
+            return None
+        try:
+            return the_preview().contrast(promo, item, format, at)
+        except Refusal:
+            # What cannot be drawn is told where it is drawn.
+            return None
+
+
+class _Unfinished(Exception):
+    """Not all has been looked at."""
+
+    def __init__(self, found: list[Finding]) -> None:
+        self.found = found
+
+
+def found_in(promo: Promo) -> tuple[list[Finding], bool]:
+    """What is found, and whether all has been looked at. Worked out once for a promo as it is."""
+
+    def look() -> list[Finding]:
+        looking = _Looking()
+        found = findings(Sight(promo, measure, _unknown, looking.contrast))
+        if not looking.whole:
+            raise _Unfinished(found)
+        return found
+
+    try:
+        return _found.of((promo,), (), look), True
+    except _Unfinished as unfinished:
+        return unfinished.found, False
 
 
 def told(promo: Promo) -> dict[str, Any]:
     """What the list shows: what is found, with the frame at which it is seen, and what has been dismissed."""
-    found, index = found_in(promo), timeline(promo)
+    (found, whole), index = found_in(promo), timeline(promo)
     dismissed = []
     for key, reason in promo.dismissed.items():
         check, part, format = key.split(":")
@@ -36,4 +77,4 @@ def told(promo: Promo) -> dict[str, Any]:
         label = CHECKS[check].label if check in CHECKS else check
         dismissed.append((command, reason, called(promo, index.find_part(part)), label))
     frames = [promo.rate.frame_floor(one.at) for one in found]
-    return {"found": found, "frames": frames, "checks": CHECKS, "dismissed": dismissed}
+    return {"found": found, "whole": whole, "frames": frames, "checks": CHECKS, "dismissed": dismissed}

@@ -117,7 +117,7 @@ def checks(promo_id: str) -> str:
     """What the checks find in the promo as it is."""
     with transaction() as work:
         opened = promos.open_promo(work.session, promo_id, actor())
-    return render_template("editor/checks.html", rev=opened.revision, **told(opened.promo))
+    return render_template("editor/checks.html", **told(opened.promo))
 
 
 @blueprint.post("/promos/<promo_id>/undo")

@@ -20,18 +20,27 @@ async function look() {
   if (!answer.ok) return;
   shown = rev;
   const open = panel.querySelector(".finding-dismiss[open] input") === document.activeElement;
-  if (open && document.activeElement?.closest("#checks-list")) return;
+  if (open && document.activeElement?.closest("#checks-list")) {
+    // Somebody is writing why: the list waits.
+    shown = -1;
+    return soon();
+  }
   panel.innerHTML = await answer.text();
   const list = /** @type {HTMLElement} */ (panel.firstElementChild);
+  // Where there is much to look at, the rest comes with the next answers.
+  if (list.dataset.whole === "false") {
+    shown = -1;
+    soon();
+  }
   const count = Number(list.dataset.count);
   button.dataset.count = String(count);
   /** @type {HTMLElement} */ (button.querySelector("span")).textContent = count ? String(count) : "";
   button.setAttribute("aria-label", count ? `Checks: ${count} found` : "Checks: nothing found");
 }
-const soon = () => {
+function soon() {
   clearTimeout(waiting);
   waiting = setTimeout(look, PAUSE);
-};
+}
 on("changed", soon);
 soon();
 

@@ -3,6 +3,7 @@
 
 import { onConnection } from "../connection.js";
 import { note, sentenceOf } from "../page.js";
+import { readFrames } from "./frames.js";
 import { clock, model, moveTo, on, sceneAt, seconds, tell } from "./model.js";
 import { stageSize } from "./stage.js";
 
@@ -277,27 +278,11 @@ class Run {
    * @param {number} frame
    */
   async read(reader, frame) {
-    let held = new Uint8Array(0);
-    /** @type {ImageBitmap|null} */
-    let last = null;
-    for (;;) {
-      const { done, value } = await reader.read();
-      if (value) {
-        const joined = new Uint8Array(held.length + value.length);
-        joined.set(held);
-        joined.set(value, held.length);
-        held = joined;
-      }
-      while (held.length >= 4) {
-        const size = new DataView(held.buffer, held.byteOffset).getUint32(0, true);
-        if (held.length < 4 + size) break;
-        if (size) last = await createImageBitmap(new Blob([held.slice(4, 4 + size)], { type: "image/jpeg" }));
-        if (last) this.ready.set(frame, last);
-        frame += 1;
-        held = held.slice(4 + size);
-      }
-      if (done || !this.alive) return;
-    }
+    await readFrames(
+      reader,
+      (picture) => this.ready.set(frame++, picture),
+      () => this.alive,
+    );
   }
 
   /** The frame that is due, with its fraction. */

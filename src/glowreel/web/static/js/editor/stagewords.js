@@ -96,13 +96,13 @@ function place() {
   const side = { left: x, centre: x + w / 2, right: x + w }[/** @type {"left"} */ (set.align)];
   const style = field.style;
   style.left = `${side * short}px`;
-  style.top = `${y * short}px`;
+  style.top = `${(y + shift * set.size) * short}px`;
   style.minHeight = `${h * short}px`;
   style.maxWidth = `${set.wrap * short + 2}px`;
   style.fontSize = `${size}px`;
   style.lineHeight = String(set.line);
   style.letterSpacing = `${set.spacing}em`;
-  style.padding = `${padY + shift}em ${padX}em ${Math.max(0, padY - shift)}em`;
+  style.padding = `${padY}em ${padX}em`;
   style.textAlign = set.align === "centre" ? "center" : set.align;
   style.textTransform =
     { upper: "uppercase", lower: "lowercase", title: "capitalize" }[/** @type {"upper"} */ (set.case)] ??

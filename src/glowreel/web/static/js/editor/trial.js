@@ -1,6 +1,7 @@
 // @ts-check
 /** Plays on the stage what a choice would do, without making it, as long as the pointer rests on it. */
 
+import { readFrames } from "./frames.js";
 import { canvas, shortSide, showFrame } from "./player.js";
 import { model, on } from "./model.js";
 
@@ -17,33 +18,6 @@ export function stopTrial() {
   asked.abort();
   asked = null;
   showFrame();
-}
-
-/**
- * The pictures of a stream, each as soon as it is there: for each a 32-bit length and a JPEG; length 0 repeats the one
- * before.
- * @param {ReadableStreamDefaultReader<Uint8Array>} reader
- * @param {(picture: ImageBitmap) => void} found
- */
-async function pictures(reader, found) {
-  let held = new Uint8Array();
-  /** @type {ImageBitmap|null} */
-  let last = null;
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) return;
-    const joined = new Uint8Array(held.length + value.length);
-    joined.set(held);
-    joined.set(value, held.length);
-    held = joined;
-    while (held.length >= 4) {
-      const size = new DataView(held.buffer, held.byteOffset).getUint32(0, true);
-      if (held.length < 4 + size) break;
-      if (size) last = await createImageBitmap(new Blob([held.slice(4, 4 + size)], { type: "image/jpeg" }));
-      if (last) found(last);
-      held = held.slice(4 + size);
-    }
-  }
 }
 
 /**
@@ -87,7 +61,7 @@ export async function playTrial(command, from, lasts) {
       canvas.dataset.tried = String(place);
       requestAnimationFrame(next);
     };
-    await pictures(response.body.getReader(), (picture) => {
+    await readFrames(response.body.getReader(), (picture) => {
       shown.push(picture);
       if (shown.length === 1) next(performance.now());
     });
