@@ -15,6 +15,7 @@ from glowreel.services import accounts
 from glowreel.services.setup import Runtime
 from glowreel.store.models import PromoRow
 from glowreel.web.app import create_app, megabytes
+from glowreel.web.editor import checking
 from glowreel.web.extensions import limiter
 from tests.conftest import Files
 
@@ -240,3 +241,18 @@ def test_every_kind_of_error_has_one_answer(app, visitor: Visitor) -> None:
 
 def test_sizes_read_well() -> None:
     assert [megabytes(n) for n in (400, 999_000, 2_140_000)] == ["1 kB", "999 kB", "2.1 MB"]
+
+
+def test_what_takes_too_long_is_told_to_be_looked_at_again(visitor: Visitor, monkeypatch: pytest.MonkeyPatch) -> None:
+    path = visitor.new_promo()
+    visitor.command(path, {"do": "insert-filler"})
+    visitor.command(path, {"do": "add-words", "text": "White on sand", "at": 0})
+    monkeypatch.setattr(checking, "LOOKING", -1.0)
+    hurried = visitor.client.get(f"{path}/checks")
+    assert hurried.status_code == 200
+    assert b'data-whole="false"' in hurried.data
+    monkeypatch.setattr(checking, "LOOKING", 60.0)
+    whole = visitor.client.get(f"{path}/checks")
+    assert b'data-whole="true"' in whole.data
+    assert b"hardly stands out" in whole.data
+    assert b"hardly stands out" not in hurried.data

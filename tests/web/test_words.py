@@ -39,13 +39,16 @@ def test_words_are_written_where_they_stand_and_part_of_them_in_another_manner(b
     click(browser, '#word-tools [data-word="larger"]')
     browser.until(lambda: said(browser)["runs"], "the part")
     assert said(browser)["runs"] == [{"start": 8, "end": 12, "colour": "accent", "size": 1.15}]
-    # What is pasted is plain.
+    # What is pasted is plain, whatever it was: really copied and really pasted.
     browser.js(
-        "const data = new DataTransfer(); data.setData('text/html', '<b style=\"color:red\">now</b>');"
-        "data.setData('text/plain', 'now'); arguments[0].focus(); getSelection().collapseToEnd();"
-        "document.execCommand('insertText', false, data.getData('text/plain'))", field
-    )  # fmt: skip
+        "const from = document.createElement('div'); from.innerHTML = '<b><i>now</i></b>'; document.body.append(from);"
+        "getSelection().selectAllChildren(from); document.execCommand('copy'); from.remove();"
+        "arguments[0].focus(); getSelection().selectAllChildren(arguments[0]); getSelection().collapseToEnd()",
+        field,
+    )
+    ActionChains(browser.driver).key_down(Keys.CONTROL).send_keys("v").key_up(Keys.CONTROL).perform()
     browser.until(lambda: said(browser)["text"].endswith("dawnnow"), "what was pasted")
+    assert not browser.js("return arguments[0].querySelector('b, i')", field)
     keys(browser, Keys.ESCAPE)
     browser.until(lambda: not browser.all(".stage-words"), "the field to go")
     browser.settled()
@@ -101,10 +104,17 @@ def test_words_take_a_style_and_come_letter_by_letter(browser: Browser) -> None:
     opened(browser, "pieces")
     pick(browser, "#p-pieces", "tumble")
     browser.settled()
+    assert browser.find('#p-pieces .choice[aria-pressed="true"]').text == "tumble"
+    # Nothing selected, the letters are on their way: the frame is another one than at rest.
     start = row(browser, "Breakfast")["start"]
-    browser.find('#p-pieces .choice[aria-pressed="true"]')
-    assert said(browser)["text"].startswith("Breakfast")
+    browser.js("document.activeElement.blur()")
+    keys(browser, Keys.ESCAPE)
+    browser.until(lambda: not browser.all('#lanes [data-id][aria-pressed="true"]'), "nothing to be selected")
     go_to(browser, start + 0.3)
+    coming = browser.js("return document.getElementById('frame').toDataURL().length")
+    go_to(browser, start + 2)
+    there = browser.js("return document.getElementById('frame').toDataURL().length")
+    assert abs(there - coming) > 500, "letters come one after another"
     assert not browser.complaints()
 
 
@@ -139,10 +149,37 @@ def test_what_checks_find_is_shown_and_cured_by_presses(browser: Browser) -> Non
         browser.until(lambda seen=seen: count() != seen, "the list to be made anew")
     left = browser.js("return [...document.querySelectorAll('.finding-name')].map((e) => e.textContent)")
     assert not any("Large enough" in name for name in left)
-    if count() > 0:
-        seen = count()
-        click(browser, ".finding-dismiss summary")
-        browser.find(".finding-dismiss[open] input").send_keys("It is meant so", Keys.ENTER)
-        browser.until(lambda: count() == seen - 1, "it to be dismissed")
-        assert "It is meant so" in browser.find(".finding.is-dismissed").text
+    assert count() > 0, "the demo's own words hardly stand out"
+    seen = count()
+    click(browser, ".finding-dismiss summary")
+    browser.find(".finding-dismiss[open] input").send_keys("It is meant so", Keys.ENTER)
+    browser.until(lambda: count() == seen - 1, "it to be dismissed")
+    assert "It is meant so" in browser.find(".finding.is-dismissed").text
+    assert not browser.complaints()
+
+
+def test_an_arrow_is_drawn_on_the_stage_by_hand(browser: Browser) -> None:
+    browser.open_copy()
+    go_to(browser, 13.8)
+    browser.click("#tab-shelf")
+    browser.js(
+        "const s = document.querySelector('#shelf-kind'); s.value = 'shape';"
+        "s.dispatchEvent(new Event('change', {bubbles: true}))"
+    )
+    browser.find('.shelf-item[data-form="arrow"]')
+    browser.click("#draw-shape")
+    browser.js(
+        "document.querySelector(arguments[0]).scrollIntoView({block: 'center'})", '.shelf-item[data-form="arrow"]'
+    )
+    browser.click('.shelf-item[data-form="arrow"] .shelf-pick')
+    stage = browser.find("#handles")
+    ActionChains(browser.driver).move_to_element_with_offset(stage, -150, -60).click_and_hold().move_by_offset(
+        90, 30
+    ).move_by_offset(90, 30).release().perform()
+    browser.until(lambda: any(r["kind"] == "shape" for t in browser.state()["tracks"] for r in t["rows"]), "the arrow")
+    key = next(r["id"] for t in browser.state()["tracks"] for r in t["rows"] if r["kind"] == "shape")
+    lies = browser.state()["boxes"]["wide"][key]
+    short = min(browser.js("const r = arguments[0].getBoundingClientRect(); return [r.width, r.height]", stage))
+    assert abs(lies["w"] * short - 180) < 3, "as wide as it was drawn"
+    assert abs(lies["h"] * short - 60) < 3
     assert not browser.complaints()

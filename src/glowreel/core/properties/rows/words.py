@@ -69,9 +69,9 @@ ROWS = (
     _row("sheet", "Cut out of", "a sheet of this colour over the whole frame: what lies behind is seen only through"
          " the letters", "colour", "", empty=True, find="mask through letters knockout footage behind"),
     _row("case", "Capitals", "whether what is written is shown in capitals", "choice", "typed",
-         choices=(("typed", "As written"), ("upper", "ALL"), ("lower", "none"), ("title", "Each First")),
+         choices=(("typed", "As is"), ("upper", "ALL"), ("lower", "none"), ("title", "Each")),
          control="switches", find="uppercase lowercase"),
-    _row("spacing", "Letter spacing", "more room after each letter, in letter sizes", "number", 0.0, unit="%",
+    _row("spacing", "Spacing", "more room after each letter, in letter sizes", "number", 0.0, unit="%",
          low=-0.2, high=2, least=-0.1, most=0.6, scale=0.01, step=1, digits=1, slider="straight", find="tracking"),
     _row("align", "Align", "to which side its lines keep", "choice", "left", choices=_SIDES, control="switches",
          icons={"left": "text-left", "centre": "text-center", "right": "text-right"}),

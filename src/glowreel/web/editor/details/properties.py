@@ -56,7 +56,9 @@ class Details:
             stagger = {"do": "stagger", "items": [part.id for part in self.parts], "by": 0}
             found["motion"].append(lasting("p-stagger", "One after another", self._apart(), stagger, "by",
                                            high=10, find="stagger delay cascade"))  # fmt: skip
-        titles = GROUPS | ({"what": "Fields"} if any(part.design for part in self.parts) else {})
+        kind = self.parts[0].content
+        alike = all(part.content is kind for part in self.parts) and "words" not in kind.traits
+        titles = GROUPS | ({"what": "Fields" if "design" in kind.traits else kind.label} if alike else {})
         groups = [
             Group(key, titles[key], tuple(controls), key not in SHUT or self._any_set(key))
             for key, controls in found.items()
