@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
 from glowreel.core import commands as c
+from glowreel.core.collage import GRIDS
 from glowreel.core.content import KINDS, Seen
 from glowreel.core.document import Free, Item, Part, Promo, Tied, Whole
 from glowreel.core.effects import EFFECTS
@@ -435,6 +436,24 @@ class Edits(RuleBasedStateMachine):
             name = sorted(fields)[n % len(fields)]
             self.do(c.FillPicture(item=item.id, name=name, media=media if n % 3 else None))
             self.do(c.Set(items=(item.id,), values={f"field.{name}": text}, format="tall", only=bool(n % 2)))
+
+    @rule(n=pick, which=st.integers(0, 6), grid=st.sampled_from(sorted(GRIDS)), media=pictures, at=times)
+    def collages(self, n: int, which: int, grid: str, media: str, at: int) -> None:
+        made = [clip for clip in self.table.promo.clips if clip.cells]
+        if not made or (which == 0 and len(made) < 3):
+            self.do(c.AddCollage(grid=grid, media=(media, "still"), at=at))
+            return
+        clip = made[n % len(made)]
+        cell, other = clip.cells[n % len(clip.cells)].id, clip.cells[at % len(clip.cells)].id
+        self.do((
+            c.FillCell(item=clip.id, cell=cell, media=media if n % 4 else None),
+            c.FillCell(item=clip.id, cell=cell, words="Now"),
+            c.SwapCells(item=clip.id, cell=cell, other=other),
+            c.ArrangeCells(item=clip.id, grid=grid),
+            c.MoveDivider(item=clip.id, format="tall", after=n % 3, share=n % 11 / 10),
+            c.Set(items=(clip.id,), values={f"{cell}.zoom": 2.0, "step": at // 8}, format="tall", only=bool(n % 2)),
+            c.FitCollage(item=clip.id) if n % 3 else c.FreeCollage(item=clip.id),
+        )[which])  # fmt: skip
 
     @rule(n=pick, kind=st.sampled_from(sorted(SLOT_KINDS)), media=pictures, text=st.text(max_size=30))
     def slots(self, n: int, kind: str, media: str, text: str) -> None:

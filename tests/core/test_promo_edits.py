@@ -139,6 +139,9 @@ GONE = [
     c.PushOver(item="gone", at=S), c.AddAdjustment(scene="gone"), c.Balance(items=("gone",)),
     c.Stagger(items=("gone",), by=S), c.StyleWords(items=("gone",), style="price"), c.KeepStyle(item="gone"),
     c.SwitchDesign(item="gone", design="burst"), c.AddShape(form="gone"),
+    c.AddCollage(grid="gone"), c.FillCell(item="gone", cell="k"), c.SwapCells(item="gone", cell="k", other="l"),
+    c.ArrangeCells(item="gone", grid="two"), c.MoveDivider(item="gone", format="wide"), c.FitCollage(item="gone"),
+    c.FreeCollage(item="gone"),
     c.DismissCheck(check="size", part="gone", reason="no"),
 ]  # fmt: skip
 

@@ -19,10 +19,12 @@ clip with an offset, free at a time, or whole, from the first to the last frame.
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, ClassVar, Literal, Self
 
 from pydantic import BeforeValidator, Field, field_validator, model_validator
 
+from glowreel.core.collage import GRIDS
+from glowreel.core.collage.grids import MOST
 from glowreel.core.content import KINDS, Kind
 from glowreel.core.content.values import FIELD, Values, checked, rows_of
 from glowreel.core.design import Design
@@ -89,6 +91,9 @@ class Part(Value):
     detached.
     """
 
+    more: ClassVar[frozenset[str]] = frozenset()
+    """Traits that it has where it stands, besides those of its kind."""
+
     id: Id
     kind: str = Field(max_length=40)
     name: str = Field(default="", max_length=255)
@@ -110,7 +115,7 @@ class Part(Value):
             return data
         data = dict(data)
         kind = data.get("kind", "")
-        rows = rows_of(kind)
+        rows = rows_of(kind, cls.more)
         if data.get("values"):
             data["values"] = checked(rows, kind, data["values"])
         if data.get("values_in"):
@@ -135,13 +140,24 @@ class Part(Value):
         return KINDS[self.kind]
 
     @property
+    def traits(self) -> frozenset[str]:
+        """What decides which properties it has."""
+        return self.content.traits | self.more
+
+    @property
+    def inner(self) -> tuple[Part, ...]:
+        """The parts that it is made of; none for most."""
+        return ()
+
+    @property
     def media(self) -> str | None:
         return self.source.media if self.source is not None else None
 
     @property
     def materials(self) -> tuple[Source, ...]:
-        """All material of it, that of a design's pictures as well."""
-        return (*((self.source,) if self.source is not None else ()), *self.fills.values())
+        """All material of it, that of a design's pictures and a collage's cells as well."""
+        own = (*((self.source,) if self.source is not None else ()), *self.fills.values())
+        return (*own, *(source for part in self.inner for source in part.materials)) if self.inner else own
 
     @property
     def begins(self) -> int:
@@ -174,11 +190,61 @@ class Part(Value):
     def timeless(self) -> bool:
         """Whether nothing of it depends on its own time: neither material that runs nor a value that changes."""
         sets = (self.values, *self.values_in.values(), *(effect.values for effect in self.effects))
+        if any(not cell.timeless or cell.source is not None for cell in self.inner):
+            return False
         return not any(isinstance(value, Curve) for values in sets for value in values.values())
 
 
+class Cell(Part):
+    """A part of a collage. It lasts as long as that, and is as far into its own time; its identifier is its own only in
+    there."""
+
+    more: ClassVar[frozenset[str]] = frozenset({"cell"})
+    length: Length = 1
+
+    @field_validator("kind")
+    @classmethod
+    def _stands_in_a_cell(cls, kind: str) -> str:
+        if "celled" not in KINDS[kind].traits:
+            raise ValueError("a cell holds footage, a photo, a colour or words")
+        return kind
+
+
+Weights = Annotated[tuple[Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)], ...], Field(max_length=MOST)]
+
+
 class Clip(Part):
-    """A part on the main track; where it starts follows from those before."""
+    """A part on the main track; where it starts follows from those before. A collage has a grid, as many cells as that,
+    and says how they share the room where that is not as the grid has it (see `core.collage.layout`)."""
+
+    grid: str | None = Field(default=None, max_length=40)
+    cells: tuple[Cell, ...] = Field(default=(), max_length=MOST)
+    shares: Annotated[dict[Annotated[str, Field(max_length=40)], Weights], Field(max_length=60)] = {}
+
+    @model_validator(mode="after")
+    def _as_many_cells_as_its_grid(self) -> Self:
+        if ("collage" in self.content.traits) != (self.grid is not None) or (self.grid is None and self.cells):
+            raise ValueError("a collage has a grid with cells, and nothing else has")
+        if self.grid is not None:
+            if self.grid not in GRIDS:
+                raise ValueError(f"there is no grid called “{self.grid}”")
+            if len(self.cells) != GRIDS[self.grid].count or len({cell.id for cell in self.cells}) != len(self.cells):
+                raise ValueError("a collage has as many cells as its grid")
+        return self
+
+    @property
+    def inner(self) -> tuple[Part, ...]:
+        return self._lasting_cells
+
+    @cached_property
+    def _lasting_cells(self) -> tuple[Part, ...]:
+        """Its cells, with the time of the collage; what runs in them begins when they do."""
+        step = self.read("step") if self.cells else 0
+        return tuple(
+            cell.changed(length=self.length, into=self.into, source=cell.source and cell.source.changed(
+                at=cell.source.at - place * step))
+            for place, cell in enumerate(self.cells)
+        )  # fmt: skip
 
 
 def _ground(values: Any) -> Any:

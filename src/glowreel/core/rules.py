@@ -39,6 +39,8 @@ def _nothing_meets(promo: Promo) -> bool:
 
 
 def _fits(promo: Promo, part: Part) -> bool:
+    if not all(_fits(promo, inner) for inner in getattr(part, "cells", ())):
+        return False
     for name, fill in part.fills.items():
         media = promo.media[fill.media]
         if not (media.kind == "look" if name == "filter" else media.pictured):

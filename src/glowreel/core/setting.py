@@ -1,6 +1,7 @@
 """What a property of a part is set to, and parts with it set otherwise; for one format alone or for all.
 
-A name is that of a row, or `<effect>.<parameter>` for an effect on the part.
+A name is that of a row, `<effect>.<parameter>` for an effect on the part, or
+`<cell>.<property>` for a cell of a collage.
 """
 
 from __future__ import annotations
@@ -9,7 +10,7 @@ from collections.abc import Callable
 from typing import Any, TypeVar
 
 from glowreel.core.content.values import FIELD
-from glowreel.core.document import Part, Promo
+from glowreel.core.document import Cell, Part, Promo
 from glowreel.core.effects import EFFECTS
 from glowreel.core.properties import PROPERTIES, Curve, Point, Property
 
@@ -24,14 +25,31 @@ def row_of(part: Part, name: str, promo: Promo | None = None) -> Property | None
         design = promo.designs.get(part.design or "") if promo is not None else None
         return design.row(name) if design is not None else None
     if dot:
+        cell = cell_of(part, key)
+        if cell is not None:
+            return row_of(cell, parameter)
         effect = next((effect for effect in part.effects if effect.id == key), None)
         return EFFECTS[effect.kind].parameter(parameter) if effect is not None else None
     row = PROPERTIES.get(name)
-    return row if row is not None and row.of & part.content.traits else None
+    return row if row is not None and row.of & part.traits else None
+
+
+def cell_of(part: Part, key: str) -> Cell | None:
+    """The cell of a collage with an identifier; None where there is none, or no collage."""
+    return next((cell for cell in getattr(part, "cells", ()) if cell.id == key), None)
+
+
+def with_cell(part: APart, key: str, change: Callable[[Cell], Cell]) -> APart:
+    """A collage with one of its cells changed."""
+    return part.changed(cells=tuple(change(cell) if cell.id == key else cell for cell in getattr(part, "cells", ())))
 
 
 def is_own(part: Part, name: str, format_id: str) -> bool:
     """Whether a format has a value of its own."""
+    key, _, rest = name.partition(".")
+    cell = cell_of(part, key)
+    if cell is not None:
+        return is_own(cell, rest, format_id)
     return name in part.values_in.get(format_id, {})
 
 
@@ -40,6 +58,9 @@ def set_to(part: Part, name: str, format_id: str = "") -> Any:
     key, dot, parameter = name.partition(".")
     if not dot or name.startswith(FIELD):
         return part.set_to(name, format_id)
+    cell = cell_of(part, key)
+    if cell is not None:
+        return set_to(cell, parameter, format_id)
     effect = next(effect for effect in part.effects if effect.id == key)
     row = EFFECTS[effect.kind].parameter(parameter)
     assert row is not None
@@ -55,6 +76,8 @@ def value_at(part: Part, name: str, format_id: str, moment: int) -> Any:
 def with_value(part: APart, name: str, value: Any, format_id: str | None = None) -> APart:
     """The part with a property set, in one format alone where one is given. Raises `ValueError` for a bad value."""
     key, dot, parameter = name.partition(".")
+    if dot and cell_of(part, key) is not None:
+        return with_cell(part, key, lambda cell: with_value(cell, parameter, value, format_id))
     if dot and not name.startswith(FIELD):
         effects = tuple(
             effect.changed(values={**effect.values, parameter: value}) if effect.id == key else effect
@@ -69,6 +92,10 @@ def with_value(part: APart, name: str, value: Any, format_id: str | None = None)
 
 def without(part: APart, names: set[str], format_id: str | None = None) -> APart:
     """The part with properties as the table has them, or as the other formats have them."""
+    for key in {name.partition(".")[0] for name in names if "." in name}:
+        if cell_of(part, key) is not None:
+            rest = {name.removeprefix(f"{key}.") for name in names if name.startswith(f"{key}.")}
+            part = with_cell(part, key, lambda cell, rest=rest: without(cell, rest, format_id))  # type: ignore[misc]
     if format_id is not None:
         left = {name: value for name, value in part.values_in.get(format_id, {}).items() if name not in names}
         others = {key: values for key, values in part.values_in.items() if key != format_id}
@@ -87,7 +114,9 @@ def curves(part: Part) -> list[tuple[str, str, Curve]]:
     found = [(name, "", value) for name, value in part.values.items()]
     found += [(name, key, value) for key, values in part.values_in.items() for name, value in values.items()]
     found += [(f"{effect.id}.{n}", "", value) for effect in part.effects for n, value in effect.values.items()]
-    return [(name, key, value) for name, key, value in found if isinstance(value, Curve)]
+    own = [(name, key, value) for name, key, value in found if isinstance(value, Curve)]
+    cells: tuple[Cell, ...] = getattr(part, "cells", ())
+    return [*own, *((f"{cell.id}.{name}", key, value) for cell in cells for name, key, value in curves(cell))]
 
 
 def at_end(part: APart, *, start: bool, end: bool) -> APart:

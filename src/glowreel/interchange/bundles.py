@@ -13,7 +13,7 @@ from urllib.parse import unquote, urlsplit
 
 import opentimelineio as otio
 
-from glowreel.core.document import Promo
+from glowreel.core.document import Clip, Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.limits import check_limits
 from glowreel.core.media import Media
@@ -228,7 +228,8 @@ def _renamed(promo: Promo, facts: Mapping[str, Media], promo_id: str) -> Promo:
     def renamed(part: APart) -> APart:
         fills = {name: fill.changed(media=facts[fill.media].id) for name, fill in part.fills.items()}
         source = part.source and part.source.changed(media=facts[part.source.media].id)
-        return part.changed(source=source, fills=fills) if part.materials else part
+        inner = {"cells": tuple(renamed(cell) for cell in part.cells)} if isinstance(part, Clip) and part.cells else {}
+        return part.changed(source=source, fills=fills, **inner) if part.materials else part
 
     scenes = tuple(s.changed(clips=tuple(renamed(clip) for clip in s.clips)) for s in promo.scenes)
     tracks = {

@@ -16,6 +16,7 @@ from glowreel.core.commands.base import Command, Context, Outcome
 from glowreel.core.commands.camera import FrameClip, PanZoom, PunchIn
 from glowreel.core.commands.checks import DismissCheck
 from glowreel.core.commands.clips import InsertClips, InsertFiller, MoveClips
+from glowreel.core.commands.collage import AddCollage, ArrangeCells, FillCell, FitCollage, MoveDivider, SwapCells
 from glowreel.core.commands.cutting import Overwrite, Replace, RollCut, Slip
 from glowreel.core.commands.designs import AddDesign, FillPicture, SwitchDesign
 from glowreel.core.commands.effects import AddEffect, MoveEffect, RemoveEffect
@@ -23,6 +24,7 @@ from glowreel.core.commands.ground import PutBehind, SetGround
 from glowreel.core.commands.layers import AddPicture, AddWords, MoveItem, TieItem
 from glowreel.core.commands.lift import ToLayer, ToMain
 from glowreel.core.commands.locks import refuse_locked
+from glowreel.core.commands.loosen import FreeCollage
 from glowreel.core.commands.notes import AddNote, SetNote
 from glowreel.core.commands.paste import Duplicate, Paste
 from glowreel.core.commands.points import AddPoint, MovePoint, RemovePoint, SetPoint
@@ -65,6 +67,7 @@ AnyCommand = (
     | Stagger | SetGround | PutBehind | AddEffect | MoveEffect | RemoveEffect | AddDesign | SwitchDesign | FillPicture
     | MarkSlot | UnmarkSlot | FillSlot
     | DismissCheck
+    | AddCollage | FillCell | SwapCells | ArrangeCells | MoveDivider | FitCollage | FreeCollage
     | AddShape | AddSticker | StyleWords | KeepStyle
     | AddAdjustment | Balance | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
@@ -77,6 +80,7 @@ ALL: tuple[type[Command], ...] = get_args(AnyCommand)
 __all__ = [
     "ALL",
     "AddAdjustment",
+    "AddCollage",
     "AddDesign",
     "AddEffect",
     "AddFormat",
@@ -88,6 +92,7 @@ __all__ = [
     "AddSticker",
     "AddWords",
     "AlignItems",
+    "ArrangeCells",
     "AttachSound",
     "Balance",
     "BreakScene",
@@ -98,9 +103,12 @@ __all__ = [
     "DetachSound",
     "DismissCheck",
     "Duplicate",
+    "FillCell",
     "FillPicture",
     "FillSlot",
+    "FitCollage",
     "FrameClip",
+    "FreeCollage",
     "Freeze",
     "Group",
     "InsertClips",
@@ -111,6 +119,7 @@ __all__ = [
     "KeepStyle",
     "MarkSlot",
     "MoveClips",
+    "MoveDivider",
     "MoveEffect",
     "MoveItem",
     "MoveItems",
@@ -160,6 +169,7 @@ __all__ = [
     "Stagger",
     "StepTrack",
     "StyleWords",
+    "SwapCells",
     "SwitchDesign",
     "TieItem",
     "ToLayer",

@@ -135,7 +135,9 @@ def _filled(promo: Promo, old: Part, media: Media) -> Part:
             for key, values in old.values_in.items()
             if (own := {name: value for name, value in values.items() if name in rows_of(new.kind)})
         }
-        return old.changed(kind=new.kind, name=new.name, source=source, values=kept, values_in=ways)
+        return old.changed(
+            kind=new.kind, name=new.name, source=source, values=kept, values_in=ways, grid=None, cells=(), shares={}
+        )  # fmt: skip
     if not old.content.media:
         raise Refusal("no-material", f"{called(promo, old)} holds no material.", "Choose a picture or a sound.")
     if not old.content.takes(media):

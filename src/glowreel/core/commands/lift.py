@@ -34,7 +34,7 @@ FITTING = ("fit", "focus", "zoom")
 HEARD = ("gain", "muted", "levelled", "bus")
 
 
-def _shared(part: Part, kind: Kind) -> dict[str, Any]:
+def shared(part: Part, kind: Kind) -> dict[str, Any]:
     """The values of a part that one of another kind has as well."""
     return {name: value for name, value in part.values.items() if PROPERTIES[name].of & kind.traits}
 
@@ -47,7 +47,7 @@ def _shared_in(part: Part, kind: Kind) -> dict[str, dict[str, Any]]:
     return {key: values for key, values in own.items() if values}
 
 
-def _as_framed(promo: Promo, clip: Clip, format: Format) -> dict[str, Any]:
+def as_framed(promo: Promo, clip: Part, format: Format) -> dict[str, Any]:
     """Size, place and crop with which a layer shows what a clip shows of its picture in a format."""
     media = promo.media[clip.media or ""]
     left, top, right, bottom = (clip.read(f"crop_{side}", format.id) for side in ("left", "top", "right", "bottom"))
@@ -94,7 +94,7 @@ class ToLayer(Command):
             raise Refusal("last", "It is the last clip of the main track.", "Put another one there first.")
         start = index.clip_span[clip.id].start if self.at is None else promo.rate.snap(self.at)
         kind = KINDS["picture"]
-        values = _shared(clip, kind) | _as_framed(promo, clip, format)
+        values = shared(clip, kind) | as_framed(promo, clip, format)
         rest = without_parts(promo, {clip.id}).promo
         shorter = rest.changed(layers=(), sounds=(), notes=(), transitions=())
         item = Item(
@@ -128,7 +128,7 @@ class ToMain(Command):
             raise Refusal("no-picture", "Only pictures stand on the main track.", "Select footage or a photo.")
         span, media = index.item_span(item), promo.media[item.source.media]
         kind = KINDS[media.kind]
-        values = {name: value for name, value in _shared(item, kind).items() if not PROPERTIES[name].end}
+        values = {name: value for name, value in shared(item, kind).items() if not PROPERTIES[name].end}
         clip = Clip(
             id=item.id, kind=media.kind, name=item.name or media.name, length=promo.rate.snap(span.length),
             into=item.into, source=item.source, values=values, values_in=_shared_in(item, kind), effects=item.effects,

@@ -2,6 +2,7 @@
 outside asks which kind a part is, only what its kind says."""
 
 from glowreel.core.content.adjustment import ADJUSTMENT
+from glowreel.core.content.collage import COLLAGE
 from glowreel.core.content.designs import DESIGN
 from glowreel.core.content.filler import FILLER
 from glowreel.core.content.kind import Drawn, Kind
@@ -13,7 +14,7 @@ from glowreel.core.content.sticker import STICKER
 from glowreel.core.content.words import WORDS
 
 KINDS: dict[str, Kind] = {
-    kind.name: kind for kind in (FOOTAGE, PHOTO, FILLER, WORDS, SHAPE, STICKER, PICTURE, DESIGN, ADJUSTMENT, SOUND)
+    kind.name: kind for kind in (FOOTAGE, PHOTO, FILLER, COLLAGE, WORDS, SHAPE, STICKER, PICTURE, DESIGN, ADJUSTMENT, SOUND)
 }
 
 __all__ = ["KINDS", "Drawn", "Kind", "Seen"]

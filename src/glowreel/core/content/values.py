@@ -17,15 +17,16 @@ FIELD = "field."
 
 
 @lru_cache(maxsize=200)
-def _rows_of(kind: str, names: tuple[str, ...]) -> dict[str, Property]:
-    return {name: PROPERTIES[name] for name in names if PROPERTIES[name].of & KINDS[kind].traits}
+def _rows_of(kind: str, more: frozenset[str], names: tuple[str, ...]) -> dict[str, Property]:
+    return {name: PROPERTIES[name] for name in names if PROPERTIES[name].of & (KINDS[kind].traits | more)}
 
 
-def rows_of(kind: str) -> dict[str, Property]:
-    """The properties that a part of a kind has, by name. Raises `ValueError` where there is no such kind."""
+def rows_of(kind: str, more: frozenset[str] = frozenset()) -> dict[str, Property]:
+    """The properties that a part of a kind has, by name, and those of more traits that it has where it stands. Raises
+    `ValueError` where there is no such kind."""
     if kind not in KINDS:
         raise ValueError(f"there is no kind of part called “{kind}”")
-    return _rows_of(kind, tuple(PROPERTIES))
+    return _rows_of(kind, more, tuple(PROPERTIES))
 
 
 def checked(rows: Mapping[str, Property], kind: str, values: Mapping[str, Any], *, own: bool = False) -> Values:

@@ -11,7 +11,7 @@ from glowreel.core.content.pictures import source_frame
 from glowreel.core.content.seen import Seen
 from glowreel.core.easing import eased
 from glowreel.core.formats import CANON
-from glowreel.core.layout import Box, Measure, cropped, placed, wrap_width
+from glowreel.core.layout import MARGIN, Box, Measure, cropped, placed, wrap_width
 from glowreel.core.letters import LETTER_WAYS, Play, counted
 from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords, Fill, Op
 from glowreel.core.time import seconds
@@ -134,7 +134,7 @@ def _filled(seen: Seen, op: DrawWords) -> Op:
 def _draws(seen: Seen) -> Drawn:
     place, words = seen.place, words_of(seen)
     size, wrap = place.size * CANON, wrap_width(place, seen.format)
-    how, tall = seen("suits"), seen("tall") * CANON
+    how, tall = seen("suits"), min(seen("tall") * CANON, seen.format.canon[1] - MARGIN * CANON)
     if how != "fixed":
         size = size_that_suits(words, size, wrap, tall, how, min(size, seen("least") * CANON), seen.measure)
     width, height = seen.measure(words, size, wrap)
@@ -159,6 +159,6 @@ def _called(part: Part, media: Media | None) -> str:
 
 
 WORDS = Kind(
-    "words", "Words", "words in front of the picture", "layer", frozenset({"seen", "placed", "words"}), frozenset(),
+    "words", "Words", "words in front of the picture", "layer", frozenset({"seen", "placed", "words", "celled"}), frozenset(),
     _called, _draws,
 )  # fmt: skip

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from glowreel.core.properties.row import Property
 from glowreel.core.properties.rows import (
+    collage,
     colour,
     cutout,
     edge,
@@ -24,6 +25,7 @@ from glowreel.core.properties.rows.sound import BUSES
 GROUPS: dict[str, str] = {
     "what": "Letters",
     "dress": "Box and outline",
+    "cells": "Cells",
     "place": "Place",
     "framing": "Framing",
     "look": "Look",
@@ -42,7 +44,7 @@ SHUT = frozenset({"dress", "pieces", "cutout", "mask", "edge", "colour", "ground
 """Those that are shut until somebody opens them, or something in them is set."""
 
 FAMILIES = (
-    words, shape, sticker, place, look, cutout, mask, edge, colour, ground, motion, pieces, sound, running,
+    words, shape, sticker, collage, place, look, cutout, mask, edge, colour, ground, motion, pieces, sound, running,
 )  # fmt: skip
 ROWS = tuple(row for family in FAMILIES for row in family.ROWS)
 PROPERTIES: dict[str, Property] = {row.name: row for row in ROWS}

@@ -10,11 +10,10 @@ Most parts say nothing of it and stay as they are drawn.
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from glowreel.core.content import Seen
+from glowreel.core.content.seen import Seen
 from glowreel.core.content.pictures import source_frame
-from glowreel.core.document import Effect
 from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import CANON
 from glowreel.core.layout import Box, cropped
@@ -23,6 +22,9 @@ from glowreel.core.properties import PROPERTIES
 from glowreel.core.recipe.model import Applied, Composite, DrawPicture, Mask, Op
 from glowreel.core.shapes import SHAPES
 from glowreel.core.time import ticks
+
+if TYPE_CHECKING:
+    from glowreel.core.document import Effect
 
 GRADING = (
     "exposure", "contrast", "highlights", "shades", "whites", "blacks", "saturation", "vibrance", "warmth", "tint",

@@ -40,7 +40,7 @@ def needed_maker(row: Property, value: Any) -> str:
 
 def needs(promo: Promo) -> tuple[Need, ...]:
     """What the recipes of a promo name, each once, in the order in which it is met."""
-    parts = (*promo.clips, *promo.items)
+    parts = [inner for part in (*promo.clips, *promo.items) for inner in (part, *part.inner)]
     return tuple(dict.fromkeys(need for part in parts for need in needs_of(promo, part)))
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from glowreel.core.derived import Known, Need, levelling, nothing
-from glowreel.core.document import Clip, Item, Part, Promo, Track
+from glowreel.core.document import Clip, Free, Item, Part, Promo, Track
 from glowreel.core.properties import Curve
 from glowreel.core.properties.table import BUSES
 from glowreel.core.recipe.model import Bus, SoundRecipe, Voice
@@ -42,6 +42,7 @@ def bus_gain(promo: Promo, name: str) -> float:
 def all_voices(promo: Promo, known: Known = nothing) -> list[Voice]:
     """Every voice of the promo, at its place in it."""
     voices = [voice for clip in promo.clips if (voice := _clip_voice(promo, clip, known)) is not None]
+    voices += [voice for clip in promo.clips if clip.cells for voice in _cell_voices(promo, clip, known)]
     alone = any(track.solo for track in promo.sounds)
     if alone:
         voices = []
@@ -70,6 +71,37 @@ def _item_voice(promo: Promo, track: Track, item: Item, known: Known) -> Voice |
         media.hash, start, length, source_at, gain * level * gain_factor(track.gain), *fades, warp=warp, pitch=pitch,
         levels=levels, bus=item.read("bus"), needs=named,
     )  # fmt: skip
+
+
+def _cell_voices(promo: Promo, clip: Clip, known: Known) -> list[Voice]:
+    """What is heard of a collage: of the cells that sound, the chosen ones, each from when it starts. Where the collage
+    passes into its neighbours, it comes and goes over its own half of that."""
+    index, which = timeline(promo), clip.read("cells_heard")
+    span = index.clip_span[clip.id]
+    before = next((cut for cut in index.cuts if cut.behind.id == clip.id), None)
+    after = index.cut_after(clip.id)
+    fades = {"fade_in": before.span.end - before.at if before else 0, "fade_out": after.at - after.span.start
+             if after else 0}  # fmt: skip
+    found = []
+    for place, cell in enumerate(clip.inner):
+        wait = max(0, place * clip.read("step") - clip.into)
+        media = promo.media.get(cell.media or "")
+        if media is None or not media.sounding or wait >= clip.length or which not in ("all", "first", str(place + 1)):
+            continue
+        values = {name: cell.values[name] for name in ("gain", "muted", "levelled") if name in cell.values}
+        item = Item(
+            id=cell.id, kind="sound", anchor=Free(at=span.start + wait), length=clip.length - wait,
+            into=clip.into + wait, source=cell.source, values=values | fades | {"bus": "voice"},
+        )  # fmt: skip
+        voice = _item_voice(promo, _CELLS, item, known)
+        if voice is not None:
+            found.append(voice)
+            if which == "first":
+                break
+    return found
+
+
+_CELLS = Track(id="cells")
 
 
 def _levelled(promo: Promo, part: Part, known: Known) -> tuple[float, tuple[Need, ...]]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from glowreel.core.properties.row import Property
-from glowreel.core.properties.rows.shared import LAID, PLACED, SEEN, SHOWN_THROUGH, share
+from glowreel.core.properties.rows.shared import CELL, LAID, PLACED, SEEN, SHOWN_THROUGH, share
 from glowreel.core.vocabulary import BLENDS
 
 ROWS = (
@@ -17,6 +17,6 @@ ROWS = (
              find="blend mode multiply screen overlay"),
     share("corner", "Corners", "how round its corners are; all of it makes the shorter sides round", 0.0, LAID,
           group="look", over_time=True, look=True, find="radius rounded"),
-    Property("fill", "Colour", "the colour of a filler", "colour", "#D9CFC0", frozenset({"filler"}), "look",
+    Property("fill", "Colour", "the colour of a filler, or of what lies behind the content of a cell", "colour", "#D9CFC0", frozenset({"filler"}) | CELL, "look",
              per_format=True, over_time=True, look=True),
 )  # fmt: skip

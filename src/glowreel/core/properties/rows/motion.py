@@ -6,7 +6,7 @@ from typing import Any
 
 from glowreel.core.easing import EASINGS
 from glowreel.core.properties.row import Choices, Property
-from glowreel.core.properties.rows.shared import PLACED
+from glowreel.core.properties.rows.shared import COMES, PLACED
 from glowreel.core.time import ticks
 from glowreel.core.vocabulary import MOTIONS, STAYS
 
@@ -19,7 +19,7 @@ MOVES = frozenset({"zoom", "shrink", "pop", "spin", "roll", "rise", "blur"})
 
 def _row(key: str, label: str, meaning: str, kind: str, default: Any, end: Any, **more: Any) -> Property:
     given = {"end": end, "beside": "arrives" if end == "start" else "leaves", **more}
-    return Property(key, label, meaning, kind, default, PLACED, "motion", **given)
+    return Property(key, label, meaning, kind, default, COMES if end == "start" else PLACED, "motion", **given)
 
 
 _LASTS: dict[str, Any] = {"unit": "s", "high": 30, "step": 0.1, "digits": 2}
@@ -28,7 +28,7 @@ _STRENGTH: dict[str, Any] = {
 }  # fmt: skip
 
 ROWS = (
-    Property("arrives", "Comes", "how it comes", "choice", "none", PLACED, "motion", choices=_MOTIONS, end="start",
+    Property("arrives", "Comes", "how it comes", "choice", "none", COMES, "motion", choices=_MOTIONS, end="start",
              control="chips", find="animation in"),
     _row("arrive_length", "over", "how long it takes to come", "length", ticks(0.5), "start", **_LASTS),
     _row("arrive_ease", "evenly or not", "how evenly it comes", "choice", "out", "start", choices=_EASES,

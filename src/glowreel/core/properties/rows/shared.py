@@ -9,6 +9,9 @@ from glowreel.core.properties.row import Property
 PLACED, FRAMED, WORDS = frozenset({"placed"}), frozenset({"framed"}), frozenset({"words"})
 SEEN, HEARD, SOUND = frozenset({"seen"}), frozenset({"heard"}), frozenset({"sound"})
 PICTURED, LOOSE = frozenset({"pictured"}), frozenset({"loose"})
+COLLAGE, CELL = frozenset({"collage"}), frozenset({"cell"})
+GROUNDED, COMES = FRAMED | COLLAGE, PLACED | CELL
+"""What something lies behind, and what comes in a way of its own."""
 LAID = PLACED | FRAMED
 ADJUSTS = frozenset({"adjusts"})
 """What is done to all that lies behind, instead of being a picture."""

@@ -1,0 +1,128 @@
+"""Making loose layers of what is one thing.
+
+```
+FreeCollage   [a|b]            →  layers over a plain clip, where its cells were, in every format
+TakeApart     [lower third]    →  its words, plates, shapes and pictures as layers, where they are
+```
+"""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from glowreel.core.commands.base import Command, Context, Outcome, called
+from glowreel.core.commands.change import put_items, replace_clip
+from glowreel.core.commands.collage import collage_of
+from glowreel.core.commands.lift import as_framed, shared
+from glowreel.core.commands.roles import Target
+from glowreel.core.content import KINDS, Seen
+from glowreel.core.content.collage import cell_boxes, cell_format
+from glowreel.core.document import Cell, Clip, Item, Part, Promo, Tied
+from glowreel.core.formats import CANON, Format
+from glowreel.core.forms import FORMS
+from glowreel.core.layout import Box, Measure
+from glowreel.core.timeline import timeline
+
+Layer = dict[str, Any]
+"""The kind of a loose layer, its values, and those that one format has for itself."""
+
+
+def in_every_format(promo: Promo, kind: str, plain: Layer, lies: dict[str, Layer]) -> Layer:
+    """A layer that lies in each format as said: as in the first one, and otherwise where another has it otherwise."""
+    first = lies[promo.formats[0].id]
+    own = {key: {name: value for name, value in values.items() if first.get(name) != value}
+           for key, values in lies.items()}  # fmt: skip
+    return {"kind": kind, "values": plain | first, "values_in": {key: values for key, values in own.items() if values}}
+
+
+def _middle(box: Box, format: Format) -> tuple[float, float]:
+    """How far the middle of a box lies from that of the frame, in fractions of the short side."""
+    wide, high = format.canon
+    return round((box.x + (box.width - wide) / 2) / CANON, 6), round((box.y + (box.height - high) / 2) / CANON, 6)
+
+
+def plate_at(box: Box, format: Format, form: str = "rectangle") -> Layer:
+    """Where a shape lies that fills a box."""
+    ratio = FORMS[form].ratio
+    high, wide = max(1.0, box.height), max(1.0, box.width)
+    size = min(8.0, max(0.0051, high * max(1.0, ratio) / CANON))
+    stretch = min(10.0, max(0.1, wide / (high * ratio)))
+    return {"pin": (0.5, 0.5), "place": _middle(box, format), "size": round(size, 6), "stretch": round(stretch, 6)}
+
+
+def _layers_of(promo: Promo, clip: Clip, place: int, measure: Measure) -> list[Layer]:
+    """The loose layers that show what a cell shows, the front-most last."""
+    cell = clip.inner[place]
+    assert isinstance(cell, Cell)
+    plates: dict[str, Layer] = {}
+    fronts: dict[str, Layer] = {}
+    for format in promo.formats:
+        box = cell_boxes(Seen(promo, clip, format, clip.into, measure, resting=True))[place]
+        inside = cell_format(format, box)
+        across, down = _middle(box, format)
+        plates[format.id] = plate_at(box, format)
+        if cell.media is not None:
+            lies = as_framed(promo, cell, inside)
+        elif "words" in cell.content.traits:
+            own = cell.values_in.get(format.id, {})
+            lies = {name: own.get(name, cell.read(name)) for name in ("pin", "place", "tall", "wrap")}
+            lies["tall"] = min(lies["tall"], box.height / CANON)
+            lies["wrap"] = min(lies["wrap"], box.width / CANON)
+        else:
+            continue
+        lies["place"] = (round(lies["place"][0] + across, 6), round(lies["place"][1] + down, 6))
+        fronts[format.id] = lies
+    coming = {name: value for name, value in cell.values.items() if name.startswith("arrive")}
+    round_plate = {"ink": cell.read("fill"), "rounding": clip.read("cell_round"), **coming}
+    plate = in_every_format(promo, "shape", round_plate, plates)
+    if not fronts:
+        return [plate]
+    kind = KINDS["picture" if cell.media is not None else "words"]
+    front = in_every_format(promo, kind.name, shared(cell, kind), fronts)
+    if cell.media is None:
+        return [plate, front]
+    corner = {"corner": clip.read("cell_round")} if clip.read("cell_round") else {}
+    front["values"] = front["values"] | corner
+    return [{**front, "source": cell.source, "name": cell.name, "fills": cell.fills, "effects": cell.effects}]
+
+
+class FreeCollage(Command):
+    """Turns a collage into layers over a plain clip: each where its cell was, in every format. What was heard of it lies
+    on a sound track."""
+
+    do: Literal["free-collage"] = "free-collage"
+    item: Target
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        clip = collage_of(promo, self.item)
+        plain = Clip(
+            id=clip.id, kind="filler", name=clip.name, length=clip.length, into=clip.into, group=clip.group,
+            values={"fill": clip.read("ground_colour")},
+        )  # fmt: skip
+        items: list[Item] = []
+        for place, cell in enumerate(clip.inner):
+            wait = max(0, promo.rate.snap(place * clip.read("step") - clip.into))
+            for layer in _layers_of(promo, clip, place, context.measure) if wait < clip.length else ():
+                items.append(Item(
+                    id=context.new_id("i"), anchor=Tied(clip=clip.id, offset=wait), length=clip.length - wait,
+                    into=cell.into + wait, **layer,
+                ))  # fmt: skip
+        made = replace_clip(promo, clip.id, lambda _: plain)
+        made = put_items(made, [*reversed(items), *self._heard(promo, clip, context)], context.new_id)
+        ids = tuple(item.id for item in items)
+        return Outcome(made, f"Took {called(promo, clip)} apart", ids, frozenset(ids))
+
+    def _heard(self, promo: Promo, clip: Clip, context: Context) -> list[Item]:
+        which, found = clip.read("cells_heard"), []
+        for place, cell in enumerate(clip.inner):
+            media = promo.media.get(cell.media or "")
+            wait = max(0, place * clip.read("step") - clip.into)
+            if media is None or not media.sounding or which not in ("all", "first", str(place + 1)):
+                continue
+            if wait < clip.length and not cell.read("muted"):
+                found.append(Item(
+                    id=context.new_id("i"), kind="sound", anchor=Tied(clip=clip.id, offset=wait), source=cell.source,
+                    length=clip.length - wait, into=cell.into + wait,
+                    values={"bus": "voice", **{n: cell.values[n] for n in ("gain", "levelled") if n in cell.values}},
+                ))  # fmt: skip
+        return found[:1] if which == "first" else found
