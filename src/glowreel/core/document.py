@@ -196,7 +196,7 @@ class Part(Value):
 
 
 class Cell(Part):
-    """A part of a collage. It lasts as long as that, and is as far into its own time; its identifier is its own only in
+    """A part of a collage, in whose own time it lives and as long as which it lasts; its identifier is its own only in
     there."""
 
     more: ClassVar[frozenset[str]] = frozenset({"cell"})
@@ -238,10 +238,10 @@ class Clip(Part):
 
     @cached_property
     def _lasting_cells(self) -> tuple[Part, ...]:
-        """Its cells, with the time of the collage; what runs in them begins when they do."""
+        """Its cells in the time of the collage, each from when it starts in there."""
         step = self.read("step") if self.cells else 0
         return tuple(
-            cell.changed(length=self.length, into=self.into, source=cell.source and cell.source.changed(
+            cell.changed(length=self.length, into=place * step, source=cell.source and cell.source.changed(
                 at=cell.source.at - place * step))
             for place, cell in enumerate(self.cells)
         )  # fmt: skip

@@ -94,8 +94,8 @@ def without(part: APart, names: set[str], format_id: str | None = None) -> APart
     """The part with properties as the table has them, or as the other formats have them."""
     for key in {name.partition(".")[0] for name in names if "." in name}:
         if cell_of(part, key) is not None:
-            rest = {name.removeprefix(f"{key}.") for name in names if name.startswith(f"{key}.")}
-            part = with_cell(part, key, lambda cell, rest=rest: without(cell, rest, format_id))  # type: ignore[misc]
+            inside = {name.removeprefix(f"{key}.") for name in names if name.startswith(f"{key}.")}
+            part = with_cell(part, key, lambda cell, inside=inside: without(cell, inside, format_id))  # type: ignore[misc]
     if format_id is not None:
         left = {name: value for name, value in part.values_in.get(format_id, {}).items() if name not in names}
         others = {key: values for key, values in part.values_in.items() if key != format_id}

@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import logging
 import secrets
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from datetime import timedelta
 from pathlib import Path, PurePosixPath
 from typing import BinaryIO
@@ -135,6 +135,14 @@ def list_media(session: Session, actor: Actor, find: str = "", kind: str = "") -
     if kind in ("footage", "photo", "sound", "look"):
         query = query.where(MediaFile.facts["kind"].astext == kind)
     return list(session.scalars(query.order_by(MediaFile.created_at.desc(), MediaFile.id).limit(400)))
+
+
+def posters(session: Session, blobs: Blobs, actor: Actor, ids: Sequence[str]) -> list[bytes]:
+    """The small pictures of some files of the team, as JPEG, in the order given; those that are gone are left out."""
+    query = select(MediaFile.id, MediaFile.hash).where(MediaFile.id.in_(ids), MediaFile.team_id == actor.team_id)
+    hashes = dict(session.execute(query).tuples().all())
+    paths = [blobs.local(derived(hashes[key], "poster.jpg")) for key in ids if key in hashes]
+    return [path.read_bytes() for path in paths if path.is_file()]
 
 
 def remove(session: Session, media_id: str, actor: Actor) -> MediaFile:

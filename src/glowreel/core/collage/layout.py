@@ -1,4 +1,4 @@
-"""Where the cells of a collage lie in a frame, and where the lines between them can be taken hold of. Canonical units."""
+"""Where the cells of a collage lie in a frame, and where the lines between them are. Canonical units."""
 
 from __future__ import annotations
 

@@ -110,8 +110,8 @@ class AddCollage(Command):
         cells += tuple(_empty(key) for key in ids[len(found) :])
         length = self.length or min(LONGEST, _longest(known, cells)) or PHOTO_LENGTH
         clip = Clip(
-            id=context.new_id("c"), kind="collage", name="Collage", length=max(promo.rate.frame, promo.rate.snap(length)),
-            grid=grid.name, cells=cells, values=USUAL,
+            id=context.new_id("c"), kind="collage", name="Collage",
+            length=max(promo.rate.frame, promo.rate.snap(length)), grid=grid.name, cells=cells, values=USUAL,
         )  # fmt: skip
         at_cut = self.before is None and self.at is not None
         position = nearest_cut(promo, self.at or 0) if at_cut else position_before(promo, self.before)
@@ -150,7 +150,14 @@ class FillCell(Command):
         return Outcome(made, said, (clip.id,))
 
 
-WRITTEN: dict[str, Any] = {"fill": "accent", "colour": "dark", "align": "centre", "suits": "shrink", "tall": 1.0, "upright": "middle"}
+WRITTEN: dict[str, Any] = {
+    "fill": "accent",
+    "colour": "dark",
+    "align": "centre",
+    "suits": "shrink",
+    "tall": 1.0,
+    "upright": "middle",
+}
 """How words in a cell are set at first."""
 
 

@@ -17,11 +17,10 @@ from glowreel.core.commands.lift import as_framed, shared
 from glowreel.core.commands.roles import Target
 from glowreel.core.content import KINDS, Seen
 from glowreel.core.content.collage import cell_boxes, cell_format
-from glowreel.core.document import Cell, Clip, Item, Part, Promo, Tied
+from glowreel.core.document import Cell, Clip, Item, Promo, Tied
 from glowreel.core.formats import CANON, Format
 from glowreel.core.forms import FORMS
 from glowreel.core.layout import Box, Measure
-from glowreel.core.timeline import timeline
 
 Layer = dict[str, Any]
 """The kind of a loose layer, its values, and those that one format has for itself."""
@@ -87,8 +86,8 @@ def _layers_of(promo: Promo, clip: Clip, place: int, measure: Measure) -> list[L
 
 
 class FreeCollage(Command):
-    """Turns a collage into layers over a plain clip: each where its cell was, in every format. What was heard of it lies
-    on a sound track."""
+    """Turns a collage into layers over a plain clip: each where its cell was, in every format. What was heard of it
+    lies on a sound track."""
 
     do: Literal["free-collage"] = "free-collage"
     item: Target
@@ -100,12 +99,12 @@ class FreeCollage(Command):
             values={"fill": clip.read("ground_colour")},
         )  # fmt: skip
         items: list[Item] = []
-        for place, cell in enumerate(clip.inner):
+        for place in range(len(clip.cells)):
             wait = max(0, promo.rate.snap(place * clip.read("step") - clip.into))
             for layer in _layers_of(promo, clip, place, context.measure) if wait < clip.length else ():
                 items.append(Item(
                     id=context.new_id("i"), anchor=Tied(clip=clip.id, offset=wait), length=clip.length - wait,
-                    into=cell.into + wait, **layer,
+                    into=clip.into + wait, **layer,
                 ))  # fmt: skip
         made = replace_clip(promo, clip.id, lambda _: plain)
         made = put_items(made, [*reversed(items), *self._heard(promo, clip, context)], context.new_id)
@@ -122,7 +121,7 @@ class FreeCollage(Command):
             if wait < clip.length and not cell.read("muted"):
                 found.append(Item(
                     id=context.new_id("i"), kind="sound", anchor=Tied(clip=clip.id, offset=wait), source=cell.source,
-                    length=clip.length - wait, into=cell.into + wait,
+                    length=clip.length - wait, into=clip.into + wait,
                     values={"bus": "voice", **{n: cell.values[n] for n in ("gain", "levelled") if n in cell.values}},
                 ))  # fmt: skip
         return found[:1] if which == "first" else found

@@ -14,7 +14,8 @@ from glowreel.core.content.sticker import STICKER
 from glowreel.core.content.words import WORDS
 
 KINDS: dict[str, Kind] = {
-    kind.name: kind for kind in (FOOTAGE, PHOTO, FILLER, COLLAGE, WORDS, SHAPE, STICKER, PICTURE, DESIGN, ADJUSTMENT, SOUND)
+    kind.name: kind
+    for kind in (FOOTAGE, PHOTO, FILLER, COLLAGE, WORDS, SHAPE, STICKER, PICTURE, DESIGN, ADJUSTMENT, SOUND)
 }
 
 __all__ = ["KINDS", "Drawn", "Kind", "Seen"]

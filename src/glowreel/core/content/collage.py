@@ -54,10 +54,10 @@ def _draws(seen: Seen) -> Drawn:
 
 
 def _cell_ops(outer: Seen, cell: Cell, place: int, box: Box) -> list[Op]:
-    """What is seen in a cell, from its own corner: its colour, its content with all that is done to it, on its way while
-    it comes."""
+    """What is seen in a cell, from its own corner: its colour, its content with all that is done to it, on its way
+    while it comes."""
     format = cell_format(outer.format, box)
-    seen = Seen(outer.promo, cell, format, outer.moment, outer.measure, resting=True)
+    seen = Seen(outer.promo, cell, format, outer.moment, outer.measure, outer.resting)
     waited = outer.moment - place * outer("step") - seen("arrive_delay")
     if (waited < 0 and not outer.resting) or not seen("shown"):
         return []

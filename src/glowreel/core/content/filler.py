@@ -13,6 +13,6 @@ def _draws(seen: Seen) -> Drawn:
 
 
 FILLER = Kind(
-    "filler", "Filler", "a plain colour that holds a place on the main track", "main", frozenset({"seen", "filler", "celled"}),
-    frozenset(), lambda part, media: part.name or "A filler", _draws,
+    "filler", "Filler", "a plain colour that holds a place on the main track", "main", 
+    frozenset({"seen", "filler", "celled"}), frozenset(), lambda part, media: part.name or "A filler", _draws,
 )  # fmt: skip

@@ -113,8 +113,8 @@ def _draws_layer(seen: Seen) -> Drawn | None:
 
 
 FOOTAGE = Kind(
-    "footage", "Footage", "footage on the main track", "main", frozenset({"seen", "framed", "heard", "pictured", "celled"}),
-    frozenset({"footage"}), _clip_called, _draws_clip,
+    "footage", "Footage", "footage on the main track", "main",
+    frozenset({"seen", "framed", "heard", "pictured", "celled"}), frozenset({"footage"}), _clip_called, _draws_clip,
 )  # fmt: skip
 PHOTO = Kind(
     "photo", "Photo", "a photo on the main track", "main", frozenset({"seen", "framed", "pictured", "celled"}),

@@ -159,6 +159,6 @@ def _called(part: Part, media: Media | None) -> str:
 
 
 WORDS = Kind(
-    "words", "Words", "words in front of the picture", "layer", frozenset({"seen", "placed", "words", "celled"}), frozenset(),
-    _called, _draws,
+    "words", "Words", "words in front of the picture", "layer",
+    frozenset({"seen", "placed", "words", "celled"}), frozenset(), _called, _draws,
 )  # fmt: skip

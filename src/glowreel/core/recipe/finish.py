@@ -12,8 +12,8 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
-from glowreel.core.content.seen import Seen
 from glowreel.core.content.pictures import source_frame
+from glowreel.core.content.seen import Seen
 from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import CANON
 from glowreel.core.layout import Box, cropped

@@ -15,11 +15,13 @@ from glowreel.core.content import KINDS
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import RESOLUTIONS, SHIPPED
+from glowreel.core.matching import matching
 from glowreel.core.recipe.needs import needs
 from glowreel.core.recipe.picture import find_format
 from glowreel.core.time import MAX_TICKS
 from glowreel.core.timeline import timeline
 from glowreel.engine.makers import MAKERS
+from glowreel.engine.palette import palette_of
 from glowreel.services import derivation, needed, promos, shelf
 from glowreel.services.access import authorise
 from glowreel.services.promos import Opened
@@ -27,7 +29,10 @@ from glowreel.store.models import PromoRow
 from glowreel.web.editor.checking import told
 from glowreel.web.editor.view import View, json_text
 from glowreel.web.editor.words import laid_out
-from glowreel.web.extensions import actor, hand_to_live, pressed_once, the_preview, transaction
+from glowreel.web.extensions import actor, hand_to_live, pressed_once, runtime, the_preview, transaction
+
+MOST_MATCHED = 12
+"""Pictures of a part that are looked at for colours."""
 
 blueprint = Blueprint("editor", __name__, template_folder="templates")
 
@@ -42,6 +47,11 @@ def _playhead(promo: Promo) -> int:
     text = request.values.get("frame", "")
     frame = int(text) if text.isascii() and text.isdigit() and len(text) < 8 else 0
     return min(MAX_TICKS, promo.rate.frame_start(frame))
+
+
+def _cell() -> str:
+    """The cell of a collage that the page says is chosen."""
+    return str(request.values.get("cell", ""))[:64]
 
 
 def _format() -> str:
@@ -75,7 +85,7 @@ def editor(promo_id: str) -> str:
 def details(promo_id: str) -> str:
     with transaction() as work:
         opened = promos.open_promo(work.session, promo_id, actor())
-    view = View(opened, {}, _chosen(), _format(), at=_playhead(opened.promo))
+    view = View(opened, {}, _chosen(), _format(), at=_playhead(opened.promo), cell=_cell())
     return render_template("editor/details.html", v=view)
 
 
@@ -95,7 +105,7 @@ def edit(promo_id: str) -> str:
     selected = outcome.select or _chosen()
     view = View(
         opened, strips, selected, _format(), notice=outcome.notice, sentence=outcome.sentence,
-        at=_playhead(opened.promo), before=_known_before(opened),
+        at=_playhead(opened.promo), before=_known_before(opened), cell=_cell(),
     )  # fmt: skip
     return render_template("editor/changed.html", v=view)
 
@@ -152,7 +162,9 @@ def _step(promo_id: str, *, back: bool) -> str:
 
 def changed(opened: Opened, strips: dict[str, dict[str, object]]) -> str:
     """Every part of the page that an edit may change, with the page's own selection."""
-    view = View(opened, strips, _chosen(), _format(), at=_playhead(opened.promo), before=_known_before(opened))
+    view = View(
+        opened, strips, _chosen(), _format(), at=_playhead(opened.promo), before=_known_before(opened), cell=_cell()
+    )  # fmt: skip
     return render_template("editor/changed.html", v=view)
 
 
@@ -212,6 +224,19 @@ def material(promo_id: str) -> str:
     if kind is not None and "sound" in kind.traits:
         ready = [row for row in ready if row.facts and row.facts["sounding"]]
     return render_template("editor/material.html", media=ready)
+
+
+@blueprint.get("/promos/<promo_id>/matching")
+@login_required
+def matching_colours(promo_id: str) -> str:
+    """Colours that go with the pictures of one part, found from them."""
+    with transaction() as work:
+        promo = promos.open_promo(work.session, promo_id, actor()).promo
+        part = timeline(promo).find_part(request.args.get("item", ""))
+        wanted = [source.media for source in part.materials][:MOST_MATCHED]
+        pictures = shelf.posters(work.session, runtime().blobs, actor(), wanted)
+    found = matching([entry for data in pictures for entry in palette_of(data)])
+    return render_template("editor/matching.html", found=found, item=part.id, format=_format())
 
 
 @blueprint.get("/promos/<promo_id>/making")

@@ -12,8 +12,7 @@ from markupsafe import Markup
 from glowreel.core.commands.setting import CROPS, moment_of
 from glowreel.core.content.values import rows_of
 from glowreel.core.document import Clip, Item, Note, Part, Promo, Track
-from glowreel.core.formats import CANON, SHIPPED, Format
-from glowreel.core.layout import Box
+from glowreel.core.formats import SHIPPED, Format
 from glowreel.core.properties import PROPERTIES, Curve
 from glowreel.core.recipe.needs import needs_of
 from glowreel.core.recipe.picture import part_box
@@ -23,8 +22,9 @@ from glowreel.core.time import TICKS_PER_SECOND, seconds
 from glowreel.core.timeline import Cut, timeline
 from glowreel.engine.typesetting import measure
 from glowreel.services.promos import Opened
+from glowreel.web.editor.cells import fractions, laid_cells
 from glowreel.web.editor.changes import changes
-from glowreel.web.editor.details import Details, Group, promo_controls
+from glowreel.web.editor.details import CellDetails, Details, Group, promo_controls
 from glowreel.web.editor.known import Known
 from glowreel.web.editor.rows import Row, clip_row, item_row, timeline_rows
 
@@ -37,6 +37,7 @@ ICONS = {
     "footage": "film",
     "photo": "image",
     "filler": "square",
+    "collage": "grid-1x2",
     "words": "type",
     "design": "layout-text-window",
     "shape": "star",
@@ -58,6 +59,7 @@ class View:
         sentence: str = "",
         at: int = 0,
         before: Promo | None = None,
+        cell: str = "",
     ) -> None:
         self.opened = opened
         self.promo: Promo = opened.promo
@@ -70,6 +72,7 @@ class View:
         self.sentence = sentence
         self.at = at
         self.before = before
+        self.cell = cell
         self.icons = ICONS
         self.swatches = [(role, self.promo.brand.colour(role)) for role in COLOUR_ROLES]
         self.format: Format = next((f for f in self.promo.formats if f.id == format_id), self.promo.formats[0])
@@ -125,6 +128,32 @@ class View:
         return Details(self.promo, self.format, self.parts, self.at) if self.parts else None
 
     @cached_property
+    def groups(self) -> list[Group]:
+        """The controls of what is selected by their headings, those of the cell that is chosen first."""
+        own, clip = self.details.groups() if self.details is not None else [], self.one
+        cells = clip.inner if isinstance(clip, Clip) else ()
+        chosen = next((cell for cell in cells if cell.id == self.cell), None)
+        if chosen is None:
+            return own
+        return [*CellDetails(self.promo, self.format, (chosen,), self.at, clip).groups(), *own]
+
+    @cached_property
+    def cells(self) -> dict[str, Any]:
+        """Where the cells of the collage selected lie in this format at the playhead, for the stage; else nothing."""
+        clip = self.one
+        if not isinstance(clip, Clip) or not clip.cells:
+            return {}
+        moment = moment_of(self.promo, clip, self.at)
+        assert moment is not None
+        return laid_cells(self.promo, self.format, clip, moment)
+
+    @cached_property
+    def matched(self) -> bool:
+        """Whether there are pictures that colours behind it could match."""
+        rows = rows_of(self.one.kind) if self.one is not None else {}
+        return "ground" in rows and self.one is not None and bool(self.one.materials)
+
+    @cached_property
     def framed(self) -> str:
         """Where the picture of the clip selected lies in this format at the playhead, as JSON for the stage; else
         nothing."""
@@ -138,7 +167,7 @@ class View:
             return ""
         read = {name: clip.read(name, self.format.id, moment) for name in ("turn", "corner", "zoom")}
         crop = [clip.read(name, self.format.id, moment) for name in CROPS]
-        return json_text({"id": clip.id, "format": self.format.id, **_fractions(box), **read, "crop": crop})
+        return json_text({"id": clip.id, "format": self.format.id, **fractions(box), **read, "crop": crop})
 
     @cached_property
     def shots(self) -> str:
@@ -338,16 +367,7 @@ def _lies(promo: Promo, format: Format, item: Item, moment: int) -> dict[str, An
     crop = [item.read(name, format.id, moment) for name in CROPS if name in rows]
     if any(crop):
         read["crop"] = crop
-    return {**_fractions(there), "wrap": 1.0, **read, "own": format.id in item.values_in}
-
-
-def _fractions(box: Box) -> dict[str, float]:
-    return {
-        "x": round(box.x / CANON, 5),
-        "y": round(box.y / CANON, 5),
-        "w": round(box.width / CANON, 5),
-        "h": round(box.height / CANON, 5),
-    }
+    return {**fractions(there), "wrap": 1.0, **read, "own": format.id in item.values_in}
 
 
 def json_text(value: object) -> str:

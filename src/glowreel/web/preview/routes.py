@@ -9,10 +9,13 @@ from itertools import count
 from flask import Blueprint, Response, make_response, request, send_file
 from flask_login import login_required
 
+from glowreel.core.collage import GRIDS
+from glowreel.core.collage.picture import grid_svg
 from glowreel.core.commands import Context, apply
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.fonts import FONTS
+from glowreel.core.formats import SHIPPED
 from glowreel.core.forms import FORMS
 from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
@@ -208,6 +211,21 @@ def sticker(name: str) -> Response:
     if found is None:
         raise Missing("no-sticker", "There is no sticker of that name.")
     return Response(found.svg, mimetype="image/svg+xml", headers={"Cache-Control": FOR_EVER})
+
+
+RATIOS = {f"{format.wide}:{format.high}": (format.wide, format.high) for format in SHIPPED.values()}
+
+
+@blueprint.get("/grids/<name>.svg")
+@login_required
+def grid(name: str) -> Response:
+    """How the cells of a collage lie in a wide frame, or in one of a ratio."""
+    if name not in GRIDS:
+        raise Missing("no-grid", "There is no grid of that name.")
+    ratio = request.args.get("ratio", "16:9")
+    wide, high = RATIOS.get(ratio, (16, 9))
+    data = grid_svg(GRIDS[name], wide, high)
+    return Response(data, mimetype="image/svg+xml", headers={"Cache-Control": FOR_EVER})
 
 
 @blueprint.get("/forms/<key>.jpg")

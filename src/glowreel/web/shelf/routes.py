@@ -11,6 +11,7 @@ from urllib.parse import unquote
 from flask import Blueprint, Response, render_template, request, send_file
 from flask_login import login_required
 
+from glowreel.core.collage import GRIDS
 from glowreel.core.commands.transitions import spoken
 from glowreel.core.design.model import GROUPS
 from glowreel.core.errors import Missing, Refusal
@@ -52,6 +53,11 @@ def _list() -> str:
             one for one in stickers().values() if all(part in f"{one.label} {one.group}".lower() for part in parts)
         ]
         return render_template("shelf/stickers.html", stickers=found)
+    if request.args.get("kind") == "collage":
+        grids = [
+            grid for grid in GRIDS.values() if find.lower() in f"{grid.label} {grid.find} {grid.count} cells".lower()
+        ]
+        return render_template("shelf/grids.html", grids=grids)
     if request.args.get("kind") == "shape":
         forms = [(key, f) for key, f in FORMS.items() if find.lower() in f"{f.label} {f.meaning}".lower()]
         return render_template("shelf/shapes.html", forms=forms)

@@ -17,6 +17,7 @@ ROWS = (
              find="blend mode multiply screen overlay"),
     share("corner", "Corners", "how round its corners are; all of it makes the shorter sides round", 0.0, LAID,
           group="look", over_time=True, look=True, find="radius rounded"),
-    Property("fill", "Colour", "the colour of a filler, or of what lies behind the content of a cell", "colour", "#D9CFC0", frozenset({"filler"}) | CELL, "look",
+    Property("fill", "Colour", "the colour of a filler, or behind what a cell holds", "colour", "#D9CFC0",
+             frozenset({"filler"}) | CELL, "look",
              per_format=True, over_time=True, look=True),
 )  # fmt: skip

@@ -26,6 +26,7 @@ Kind = Literal[
     "material",
     "tones",
     "gallery",
+    "grids",
     "chips",
     "strokes",
     "fonts",

@@ -8,7 +8,7 @@ from typing import Any
 
 from glowreel.core.commands.camera import PRESETS
 from glowreel.core.commands.styles import style_values
-from glowreel.core.document import Effect, Part, Promo
+from glowreel.core.document import Clip, Effect, Part, Promo
 from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import Format
 from glowreel.core.properties import EASINGS, GROUPS, PROPERTIES, SHUT, Curve, Property
@@ -17,6 +17,7 @@ from glowreel.core.setting import is_own, row_of, set_to
 from glowreel.core.text_styles import STYLED, STYLES
 from glowreel.core.time import seconds
 from glowreel.core.timeline import timeline
+from glowreel.web.editor.details.collage import collage_controls
 from glowreel.web.editor.details.control import Control, Group, Over, control_of, lasting
 from glowreel.web.editor.details.timing import own_sound, timing
 
@@ -25,12 +26,23 @@ EASES = (*((name, words) for name, (words, _) in EASINGS.items()), ("0.4 0 0.2 1
 
 @dataclass(frozen=True)
 class Details:
-    """The groups of the things selected, in one format, at a time of the promo in ticks."""
+    """The groups of the things selected, in one format, at a time of the promo in ticks. A cell of a collage is
+    `within` that."""
 
     promo: Promo
     format: Format
     parts: tuple[Part, ...]
     at: int = 0
+    within: Part | None = None
+
+    @property
+    def _keys(self) -> list[str]:
+        """The identifiers to which commands go: of a cell, that of its collage."""
+        return [self.within.id] if self.within is not None else [part.id for part in self.parts]
+
+    def _name(self, row: Property) -> str:
+        """What a property is called in commands."""
+        return f"{self.parts[0].id}.{row.name}" if self.within is not None else row.name
 
     @property
     def scoped(self) -> bool:
@@ -50,6 +62,8 @@ class Details:
             found["framing"] += self._camera(self.parts[0])
             found["colour"] += self._balance(self.parts[0])
             found["what"] += self._style(self.parts[0])
+            if isinstance(self.parts[0], Clip) and self.parts[0].cells:
+                found["cells"] = [*collage_controls(self.promo, self.format, self.parts[0]), *found["cells"]]
             for name, group in (("mask", "mask"), ("ground", "ground"), ("filter", "colour"), ("letters_of", "what")):
                 found[group] += self._beside(self.parts[0], name)
         elif all("placed" in part.content.traits for part in self.parts):
@@ -180,7 +194,7 @@ class Details:
 
     def _rows(self) -> list[Property]:
         """The properties that all of them have."""
-        traits = [part.content.traits for part in self.parts]
+        traits = [part.traits for part in self.parts]
         rows = [row for row in PROPERTIES.values() if all(row.of & own for own in traits)]
         rows = [row for row in rows if not row.runs or all(self._runs(part) for part in self.parts)]
         return [row for row in rows if row.group != "sound" or all(self._sounding(part) for part in self.parts)]
@@ -207,30 +221,31 @@ class Details:
         return all(idle(part) for part in self.parts)
 
     def _moment(self, part: Part) -> int:
-        span = timeline(self.promo).span_of(part)
-        return part.into + min(max(0, self.at - span.start), span.length)
+        outer = self.within or part
+        span = timeline(self.promo).span_of(outer)
+        return outer.into + min(max(0, self.at - span.start), span.length)
 
     def _controls(self, row: Property) -> Iterable[Control]:
         values = [row.at(set_to(part, row.name, self.format.id), self._moment(part)) for part in self.parts]
         same = all(value == values[0] for value in values)
         if row.kind != "spot" or row.control:
-            yield self._control(row, row.name, values[0], same)
+            yield self._control(row, self._name(row), values[0], same)
             return
         for axis in range(2):
-            yield self._control(row, f"{row.name}.{axis}", values[0][axis], same, axis)
+            yield self._control(row, f"{self._name(row)}.{axis}", values[0][axis], same, axis)
 
     def _control(self, row: Property, name: str, value: Any, same: bool, axis: int | None = None) -> Control:
-        items = [part.id for part in self.parts]
+        items, full = self._keys, name if axis is None else self._name(row)
         command: dict[str, Any] = {"do": "set", "items": items, "format": self.format.id, "only": False}
-        command["values"] = {row.name: [None, None] if axis is not None else None}
-        param = f"values/{name}" if axis is None else f"values/{row.name}/{axis}"
-        if row.control == "nine":
+        command["values"] = {full: [None, None] if axis is not None else None}
+        param = f"values/{name}" if axis is None else f"values/{full}/{axis}"
+        if row.control == "nine" and self.within is None:
             command = {"do": "pin-items", "items": items, "format": self.format.id, "only": False}
             param = "spot"
-        elif row.name == "style":
+        elif row.name == "style" and self.within is None:
             command, param = {"do": "style-words", "items": items, "style": ""}, "style"
         own = any(is_own(part, row.name, self.format.id) for part in self.parts)
-        names = [row.name, "place"] if row.name == "pin" else [row.name]
+        names = [full, "place"] if full == "pin" else [full]
         follow = {"do": "reset", "items": items, "names": names, "format": self.format.id} if own else None
         default = row.default_for(self.parts[0].kind)
         # A role is shown in the family that fills it.
@@ -252,7 +267,7 @@ class Details:
         """How it changes over time, for one thing; a pair has it once."""
         if not row.over_time or len(self.parts) > 1 or axis:
             return None
-        return over_of(self.promo, self.parts[0], row.name, self.format.id, self.at)
+        return over_of(self.promo, self.within or self.parts[0], self._name(row), self.format.id, self.at)
 
     def _effect(self, effect: Effect, place: int, count: int) -> Group:
         part = self.parts[0]

@@ -85,6 +85,7 @@ async function ask(path, values = {}) {
       body: new URLSearchParams({
         ...fixed,
         selected: [...model.selected].join(","),
+        cell: model.cell,
         format: model.format,
         frame: String(model.frame),
         ...(attempt ? { again: "1" } : {}),
@@ -156,6 +157,7 @@ export const catchUp = (rev) => inLine(async () => (rev === model.state.rev ? fa
 async function fetchAll() {
   const query = new URLSearchParams({
     selected: [...model.selected].join(","),
+    cell: model.cell,
     format: model.format,
     frame: String(model.frame),
   });

@@ -360,9 +360,9 @@ function dress() {
 }
 
 /** Asks the server for the details of what is selected. */
-async function fetchDetails() {
+export async function fetchDetails() {
   const chosen = [...model.selected].join(",");
-  const url = `${model.url}/details?selected=${chosen}&format=${model.format}&frame=${model.frame}`;
+  const url = `${model.url}/details?selected=${chosen}&format=${model.format}&frame=${model.frame}&cell=${model.cell}`;
   const response = await fetch(url, { headers: { "X-Glow": "1" } }).catch(() => null);
   // Something else may have been selected, or changed, while the answer was on its way.
   if (!response?.ok || chosen !== [...model.selected].join(",")) return;

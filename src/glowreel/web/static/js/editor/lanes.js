@@ -10,6 +10,7 @@ const ICONS = {
   footage: "film",
   photo: "image",
   filler: "square",
+  collage: "grid-1x2",
   words: "type",
   design: "layout-text-window",
   shape: "star",

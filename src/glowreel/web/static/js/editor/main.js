@@ -1,6 +1,7 @@
 // @ts-check
 /** The editor's beginning: joins the parts and shows the promo where it was left. */
 
+import "./cells.js";
 import "./checks.js";
 import "./details.js";
 import "./fonts.js";

@@ -40,6 +40,8 @@ export const model = {
   format: "",
   /** @type {Set<string>} */
   selected: new Set(),
+  /** The cell of the collage selected that is worked on. */
+  cell: "",
   /** Marked range, seconds. @type {{start: number|null, end: number|null}} */
   range: { start: null, end: null },
   /** Frames in a second. */
@@ -147,6 +149,7 @@ export function select(ids, options = {}) {
       for (const [id, { row }] of known) if (row.group && groups.has(row.group)) chosen.add(id);
   }
   model.selected = chosen;
+  model.cell = "";
   tell("selected");
 }
 

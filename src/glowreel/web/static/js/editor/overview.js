@@ -9,6 +9,7 @@ const COLOURS = /** @type {Record<string, string>} */ ({
   footage: "#2F6F87",
   photo: "#C9A24B",
   filler: "#CFC4B2",
+  collage: "#5B5784",
   words: "#7A4B7D",
   picture: "#B4654A",
   sound: "#4F7A57",

@@ -3,6 +3,7 @@
 
 import { addShape } from "./drawing.js";
 import { putOn } from "./designs.js";
+import { addCollage, chosenCell, fillChosen } from "./cells.js";
 import { editWords } from "./stagewords.js";
 import { headers, note } from "../page.js";
 import { drawWave, loadPeaks } from "./art.js";
@@ -36,6 +37,7 @@ export function add(item) {
     send({ do: "set-transition", at: gridTicks(model.time), kind: item.dataset.transition });
   } else if (item.dataset.kind === "design") putOn(item);
   else if (item.dataset.kind === "shape") addShape(item);
+  else if (item.dataset.kind === "collage") addCollage(item.dataset.grid ?? "");
   else if (item.dataset.kind === "sticker")
     send(() => ({ do: "add-sticker", sticker: item.dataset.sticker, at: gridTicks(model.time) }));
   else if (item.dataset.kind === "look") {
@@ -43,6 +45,7 @@ export function add(item) {
     if (first) send({ do: "fill-picture", item: first, name: "filter", media });
     else note("Select the clip or layer first that the look is for.");
   } else if (item.dataset.kind === "sound") send(() => ({ do: "add-sound", media, at: soundTime() }));
+  else if (chosenCell()) fillChosen(media ?? "");
   else send(() => ({ do: "insert-clips", media: [media], at: here() }), toAdded);
 }
 
@@ -116,7 +119,11 @@ document.addEventListener("contextmenu", (event) => {
   const item = /** @type {HTMLElement|null} */ (
     /** @type {Element} */ (event.target).closest(".shelf-item.is-ready")
   );
-  if (!item || ["transition", "design", "shape", "sticker", "look"].includes(item.dataset.kind ?? "")) return;
+  if (
+    !item ||
+    ["transition", "design", "shape", "sticker", "look", "collage"].includes(item.dataset.kind ?? "")
+  )
+    return;
   event.preventDefault();
   itemMenu(item, event.clientX || event.clientY ? { x: event.clientX, y: event.clientY } : undefined);
 });

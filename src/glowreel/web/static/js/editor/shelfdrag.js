@@ -3,6 +3,7 @@
 
 import { note } from "../page.js";
 import { send } from "./commands.js";
+import { addCollage, cellAt, fill } from "./cells.js";
 import { aim, hush, sayAt, showMark } from "./drag.js";
 import { mainPlace } from "./gestures.js";
 import { clipAt, endOf, gridTicks, model, ticks } from "./model.js";
@@ -86,6 +87,19 @@ function target(event, item, kind) {
         : kind === "sticker"
           ? send({ do: "add-sticker", sticker: item.dataset.sticker, at: gridTicks(at), track })
           : send({ do: "add-picture", media, at: gridTicks(at), track });
+  const cell = kind === "footage" || kind === "photo" ? cellAt(event) : null;
+  if (cell && under.some((part) => part.id === "stage"))
+    return {
+      words: `in ${cell.label === "empty" ? "the" : "the place of this"} cell`,
+      drop: () => fill(cell.id, media ?? ""),
+    };
+  if (kind === "collage") {
+    const lane = under.find((part) => part.matches('[data-lane="main"]'));
+    if (!lane && !under.some((part) => part.id === "stage")) return null;
+    const place = mainPlace(Math.max(0, lane ? timeAt(event.clientX) : model.time));
+    if (lane) showMark(place.at);
+    return { words: "a collage", drop: () => addCollage(item.dataset.grid ?? "", place.before) };
+  }
   if (under.some((part) => part.id === "stage") && kind !== "sound")
     return { words: "a layer", drop: () => layer(model.time) };
   const lane = /** @type {HTMLElement|undefined} */ (

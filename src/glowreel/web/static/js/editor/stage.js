@@ -15,6 +15,8 @@ let safe = Boolean(remembered.safe);
 export const scope = { only: false };
 /** What is drawn over the frame in place of the usual outlines and grips, while something else is being edited. */
 export const overlay = { draw: /** @type {((short: number) => void)|null} */ (null) };
+/** What draws the cells of a collage. */
+export const paintOver = { cells: /** @type {(short: number) => void} */ (() => undefined) };
 /** Whether the grips of the thing selected crop it instead of sizing it. */
 export const cropping = { on: false };
 
@@ -59,6 +61,22 @@ function framedBox(id) {
   const box = text ? JSON.parse(text) : null;
   return box?.id === id && box.format === model.format
     ? { ...box, size: 1, wrap: 1, own: false, framed: true }
+    : null;
+}
+
+/**
+ * @typedef {{x: number, y: number, w: number, h: number}} Boxed
+ * @typedef {Boxed & {id: string, label: string, kind: string, picture?: Boxed, zoom?: number, focus?: number[], turn?: number}} Cell
+ * @typedef {{path: string, after: number, across: boolean, share: number, of: number, box: Boxed, room: Boxed}} Line
+ */
+
+/** The collage selected, as the server said with its details, where it is on show. @returns {{id: string, cells: Cell[], lines: Line[]}|null} */
+export function cellsOf() {
+  const text = /** @type {HTMLElement|null} */ (document.querySelector("#bench-details [data-cells]"))
+    ?.dataset.cells;
+  const told = text ? JSON.parse(text) : null;
+  return told && model.selected.has(told.id) && clipHere()?.id === told.id && told.format === model.format
+    ? told
     : null;
 }
 
@@ -152,7 +170,8 @@ export function handles() {
   const [id] = model.selected;
   const clip = clipHere();
   const box = boxOf(id);
-  if (box && clip?.id === id) framing(clip, box, short);
+  if (cellsOf()) paintOver.cells(short);
+  else if (box && clip?.id === id) framing(clip, box, short);
   else if (box && seen.some((layer) => layer.id === id)) grips(id, box, short);
 }
 

@@ -394,6 +394,7 @@ stage.addEventListener("contextmenu", (event) => {
             sticker: "emoji-smile",
             photo: "image",
             filler: "square",
+            collage: "grid-1x2",
           }[row.kind] ?? "film",
         run: () => select([row.id]),
       })),
