@@ -1,4 +1,4 @@
-"""A contact sheet of the shipped designs, each in three shapes, over the demo's own footage."""
+"""Contact sheets of the shipped designs and grids, each in three shapes, with the demo's own footage."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from pathlib import Path
 import numpy as np
 
 from glowreel.core import commands as c
+from glowreel.core.collage.grids import GRIDS, MOST
 from glowreel.core.design.model import GROUPS
 from glowreel.core.document import Promo
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
@@ -45,10 +46,19 @@ class _Demo(NothingMade):
 
 
 def contact_sheet(out: Path) -> None:
-    """Writes the sheet as PNG: every design with the first shapes side by side, when all of it has come; a few designs
-    beside one another."""
+    """Writes the sheet of designs as PNG: each with the first shapes side by side, when all of it has come."""
     demo = _Demo()
-    cells = [_row(demo, key) for key in sorted(shipped(), key=lambda key: list(GROUPS).index(shipped()[key].group))]
+    order = sorted(shipped(), key=lambda key: list(GROUPS).index(shipped()[key].group))
+    _write(out, [_row(demo, _with_design(demo, key), SECOND) for key in order])
+
+
+def grid_sheet(out: Path) -> None:
+    """The same of the grids of collages, their cells filled, the last one with words."""
+    demo = _Demo()
+    _write(out, [_row(demo, _with_grid(demo, key), SECOND) for key in GRIDS])
+
+
+def _write(out: Path, cells: list[np.ndarray]) -> None:
     high, wide = cells[0].shape[0], max(cell.shape[1] for cell in cells)
     sheet = np.full((-(-len(cells) // COLUMNS) * high, wide * COLUMNS, 4), PAPER, np.uint8)
     for n, cell in enumerate(cells):
@@ -57,21 +67,41 @@ def contact_sheet(out: Path) -> None:
     out.write_bytes(encode(sheet, ".png"))
 
 
-def _row(demo: _Demo, key: str) -> np.ndarray:
+def _begun(demo: _Demo) -> tuple[Promo, c.Context]:
+    """An empty promo in the first shapes, and what its commands need."""
     numbers = count(1)
     context = c.Context(lambda prefix: f"{prefix}{next(numbers)}", {m.id: m for m in demo.media.values()}, shipped())
-    promo = Promo(id="sheet", name="Sheet", formats=tuple(SHIPPED[key] for key in FIRST_CHOICE))
+    return Promo(id="sheet", name="Sheet", formats=tuple(SHIPPED[key] for key in FIRST_CHOICE)), context
+
+
+def _with_design(demo: _Demo, key: str) -> Promo:
+    promo, context = _begun(demo)
     promo = c.apply(promo, c.InsertClips(media=(demo.media[FOOTAGE].id,)), context).promo
     promo = c.apply(promo, c.AddDesign(design=key), context).promo
     item = promo.items[0].id
     cells = [name for name, field in shipped()[key].fields.items() if field.kind == "picture"]
     for name, picture in zip(cells, PICTURES, strict=False):
         promo = c.apply(promo, c.FillPicture(item=item, name=name, media=demo.media[picture].id), context).promo
+    return promo
+
+
+def _with_grid(demo: _Demo, key: str) -> Promo:
+    promo, context = _begun(demo)
+    media = tuple(demo.media[name].id for name in (FOOTAGE, *PICTURES) * 3)
+    promo = c.apply(promo, c.AddCollage(grid=key, media=media[:MOST], length=ticks(5)), context).promo
+    clip = promo.clips[0]
+    if len(clip.cells) > 1:
+        written = c.FillCell(item=clip.id, cell=clip.cells[-1].id, words="Up at dawn")
+        promo = c.apply(promo, written, context).promo
+    return promo
+
+
+def _row(demo: _Demo, promo: Promo, second: float) -> np.ndarray:
     sources, frames = Sources(demo, threads=1), []
     for format in promo.formats:
         width, height = format.size(round(HIGH * min(1, format.wide / format.high) / 2) * 2)
         canvas = Canvas(sources, width, height)
-        frame = canvas.draw(frame_recipe(promo, format, promo.rate.snap(ticks(SECOND)), measure))
+        frame = canvas.draw(frame_recipe(promo, format, promo.rate.snap(ticks(second)), measure))
         cell = np.full((HIGH + GAP, width + GAP, 4), PAPER, np.uint8)
         cell[: min(HIGH, height), :width] = frame[:HIGH]
         frames.append(cell)

@@ -56,7 +56,9 @@ def _filled(cell: str, media: Media, source_in: int = 0) -> Cell:
         raise Refusal("no-picture", f"{media.name} has no picture.", "Choose footage or a photo.")
     source = Source(media=media.id, at=min(source_in, max(0, media.length - 1)))
     kind = next(name for name, one in KINDS.items() if "celled" in one.traits and one.takes(media))
-    return Cell(id=cell, kind=kind, name=media.name, source=source)
+    # What is see-through is shown whole: it is mostly a logo.
+    values = {"fit": "letterbox"} if media.alpha else {}
+    return Cell(id=cell, kind=kind, name=media.name, source=source, values=values)
 
 
 def _empty(cell: str) -> Cell:

@@ -58,13 +58,22 @@ def _gradient(seen: Seen, read: Read) -> list[Op]:
 def _blurred(seen: Seen, read: Read) -> list[Op]:
     """An enlarged copy of its own picture, that covers the frame, blurred and dimmed."""
     drawn = seen.part.content.draws(seen)
-    own = next((op for op in drawn.ops if isinstance(op, DrawPicture)), None) if drawn is not None else None
+    own = _first_picture(drawn.ops) if drawn is not None else None
     if own is None:
         return []
     frame = Box(0, 0, *seen.format.canon)
     copy = replace(own, box=cropped(frame, round(own.box.width), round(own.box.height)), turn=0.0, opacity=1.0)
     soft = Composite((copy,), blur=round(read("ground_blur") * WIDEST, 6), framed=True)
     return [soft, *_dimmed(read)]
+
+
+def _first_picture(ops: tuple[Op, ...]) -> DrawPicture | None:
+    """The picture that is drawn first: of a collage, that of its first cell with one."""
+    for op in ops:
+        found = op if isinstance(op, DrawPicture) else _first_picture(op.ops) if isinstance(op, Composite) else None
+        if found is not None:
+            return found
+    return None
 
 
 def _dimmed(read: Read) -> list[Op]:

@@ -136,7 +136,8 @@ class Details:
         if row is None:
             return
         choice = part.read(name, self.format.id)
-        if name == "ground" and choice != "inherit" and part.read("fit", self.format.id) == "fill":
+        framed = "framed" in part.content.traits
+        if name == "ground" and framed and choice != "inherit" and part.read("fit", self.format.id) == "fill":
             whole = {"do": "set", "items": [part.id], "format": self.format.id, "values": {"fit": "letterbox"}}
             yield Control("p-ground-fit", "", "press", "Show all of it, with that around it", whole)
         if name == "ground" and choice != "picture":

@@ -40,7 +40,7 @@ function put(html) {
     const old = document.getElementById(part.id);
     if (!old) continue;
     // Whoever is typing keeps the field as it is; it already says what the answer would.
-    if (old.contains(writing) && writing instanceof HTMLTextAreaElement) continue;
+    if (old.contains(writing) && writing?.matches("textarea, input[data-line]")) continue;
     // The rows of the timeline stay while they are the same: what lies on them is painted by the page.
     if (part.id === "lanes" && part.dataset.key === old.dataset.key) continue;
     const inner = part.getAttribute("hx-swap-oob") === "innerHTML";
