@@ -10,6 +10,7 @@ from typing import Annotated, Any, get_args
 from pydantic import Field, TypeAdapter, ValidationError
 
 from glowreel.core.commands.adjustment import AddAdjustment
+from glowreel.core.commands.apart import TakeApart
 from glowreel.core.commands.arrange import AlignItems, OrderItems, SizeItems, SpreadItems
 from glowreel.core.commands.balance import Balance
 from glowreel.core.commands.base import Command, Context, Outcome
@@ -68,6 +69,7 @@ AnyCommand = (
     | MarkSlot | UnmarkSlot | FillSlot
     | DismissCheck
     | AddCollage | FillCell | SwapCells | ArrangeCells | MoveDivider | FitCollage | FreeCollage
+    | TakeApart
     | AddShape | AddSticker | StyleWords | KeepStyle
     | AddAdjustment | Balance | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
@@ -171,6 +173,7 @@ __all__ = [
     "StyleWords",
     "SwapCells",
     "SwitchDesign",
+    "TakeApart",
     "TieItem",
     "ToLayer",
     "ToMain",

@@ -2,7 +2,6 @@
 
 ```
 FreeCollage   [a|b]            →  layers over a plain clip, where its cells were, in every format
-TakeApart     [lower third]    →  its words, plates, shapes and pictures as layers, where they are
 ```
 """
 
@@ -11,16 +10,19 @@ from __future__ import annotations
 from typing import Any, Literal
 
 from glowreel.core.commands.base import Command, Context, Outcome, called
-from glowreel.core.commands.change import put_items, replace_clip
+from glowreel.core.commands.change import MAX_TRACKS, put_items, replace_clip
 from glowreel.core.commands.collage import collage_of
 from glowreel.core.commands.lift import as_framed, shared
 from glowreel.core.commands.roles import Target
 from glowreel.core.content import KINDS, Seen
 from glowreel.core.content.collage import cell_boxes, cell_format
-from glowreel.core.document import Cell, Clip, Item, Promo, Tied
+from glowreel.core.document import Cell, Clip, Item, Promo, Tied, Track
+from glowreel.core.errors import Refusal
 from glowreel.core.formats import CANON, Format
 from glowreel.core.forms import FORMS
-from glowreel.core.layout import Box, Measure
+from glowreel.core.layout import MARGIN, Box, Measure
+from glowreel.core.properties import PROPERTIES
+from glowreel.core.value import NewId
 
 Layer = dict[str, Any]
 """The kind of a loose layer, its values, and those that one format has for itself."""
@@ -28,13 +30,17 @@ Layer = dict[str, Any]
 
 def in_every_format(promo: Promo, kind: str, plain: Layer, lies: dict[str, Layer]) -> Layer:
     """A layer that lies in each format as said: as in the first one, and otherwise where another has it otherwise."""
+    # What one format says, every other says as well: else it would have it from the first.
+    named = dict.fromkeys(name for values in lies.values() for name in values)
+    usual = {name: PROPERTIES[name].default_for(kind) for name in named}
+    lies = {key: usual | values for key, values in lies.items()}
     first = lies[promo.formats[0].id]
     own = {key: {name: value for name, value in values.items() if first.get(name) != value}
            for key, values in lies.items()}  # fmt: skip
     return {"kind": kind, "values": plain | first, "values_in": {key: values for key, values in own.items() if values}}
 
 
-def _middle(box: Box, format: Format) -> tuple[float, float]:
+def middle_of(box: Box, format: Format) -> tuple[float, float]:
     """How far the middle of a box lies from that of the frame, in fractions of the short side."""
     wide, high = format.canon
     return round((box.x + (box.width - wide) / 2) / CANON, 6), round((box.y + (box.height - high) / 2) / CANON, 6)
@@ -45,8 +51,16 @@ def plate_at(box: Box, format: Format, form: str = "rectangle") -> Layer:
     ratio = FORMS[form].ratio
     high, wide = max(1.0, box.height), max(1.0, box.width)
     size = min(8.0, max(0.0051, high * max(1.0, ratio) / CANON))
-    stretch = min(10.0, max(0.1, wide / (high * ratio)))
-    return {"pin": (0.5, 0.5), "place": _middle(box, format), "size": round(size, 6), "stretch": round(stretch, 6)}
+    stretch = min(400.0, max(0.005, wide / (high * ratio)))
+    return {"pin": (0.5, 0.5), "place": middle_of(box, format), "size": round(size, 6), "stretch": round(stretch, 6)}
+
+
+def laid_over(promo: Promo, items: list[Item], place: int, new_id: NewId) -> Promo:
+    """The promo with layers, from back to front, each on a track of its own, that begin where one track was."""
+    if len(promo.layers) + len(items) > MAX_TRACKS:
+        raise Refusal("too-many", f"A promo has at most {MAX_TRACKS} tracks of a kind.", "Free some first.")
+    tracks = tuple(Track(id=new_id("t"), items=(item,)) for item in reversed(items))
+    return promo.changed(layers=(*promo.layers[:place], *tracks, *promo.layers[place:]))
 
 
 def _layers_of(promo: Promo, clip: Clip, place: int, measure: Measure) -> list[Layer]:
@@ -58,15 +72,15 @@ def _layers_of(promo: Promo, clip: Clip, place: int, measure: Measure) -> list[L
     for format in promo.formats:
         box = cell_boxes(Seen(promo, clip, format, clip.into, measure, resting=True))[place]
         inside = cell_format(format, box)
-        across, down = _middle(box, format)
+        across, down = middle_of(box, format)
         plates[format.id] = plate_at(box, format)
         if cell.media is not None:
             lies = as_framed(promo, cell, inside)
         elif "words" in cell.content.traits:
             own = cell.values_in.get(format.id, {})
             lies = {name: own.get(name, cell.read(name)) for name in ("pin", "place", "tall", "wrap")}
-            lies["tall"] = min(lies["tall"], box.height / CANON)
-            lies["wrap"] = min(lies["wrap"], box.width / CANON)
+            lies["tall"] = max(0.05, min(lies["tall"], box.height / CANON - MARGIN))
+            lies["wrap"] = max(0.1, min(lies["wrap"], box.width / CANON - 2 * MARGIN))
         else:
             continue
         lies["place"] = (round(lies["place"][0] + across, 6), round(lies["place"][1] + down, 6))
@@ -82,7 +96,12 @@ def _layers_of(promo: Promo, clip: Clip, place: int, measure: Measure) -> list[L
         return [plate, front]
     corner = {"corner": clip.read("cell_round")} if clip.read("cell_round") else {}
     front["values"] = front["values"] | corner
-    return [{**front, "source": cell.source, "name": cell.name, "fills": cell.fills, "effects": cell.effects}]
+    covers = cell.read("fit") == "fill" and cell.read("zoom") >= 1 and not cell.read("turn")
+    hidden = covers and not promo.media[cell.media].alpha
+    return [
+        *(() if hidden else (plate,)),
+        {**front, "source": cell.source, "name": cell.name, "fills": cell.fills, "effects": cell.effects},
+    ]
 
 
 class FreeCollage(Command):
@@ -107,7 +126,8 @@ class FreeCollage(Command):
                     into=clip.into + wait, **layer,
                 ))  # fmt: skip
         made = replace_clip(promo, clip.id, lambda _: plain)
-        made = put_items(made, [*reversed(items), *self._heard(promo, clip, context)], context.new_id)
+        made = laid_over(made, items, len(promo.layers), context.new_id)
+        made = put_items(made, self._heard(promo, clip, context), context.new_id)
         ids = tuple(item.id for item in items)
         return Outcome(made, f"Took {called(promo, clip)} apart", ids, frozenset(ids))
 

@@ -23,7 +23,8 @@ DONE = 3600.0
 """Seconds after which every motion of a design is over."""
 
 
-def _filled(seen: Seen, since: float) -> Filled:
+def filled_by(seen: Seen, since: float) -> Filled:
+    """What a design is resolved with for a part, at a second of its own time."""
     part, design = seen.part, seen.promo.designs[seen.part.design or ""]
 
     def text(name: str) -> str:
@@ -54,7 +55,7 @@ def _filled(seen: Seen, since: float) -> Filled:
 def _draws(seen: Seen) -> Drawn:
     design = seen.promo.designs[seen.part.design or ""]
     since, opacity = (DONE, 1.0) if seen.resting else _moment(seen, design)
-    size, draw = resolve(design, _filled(seen, since))
+    size, draw = resolve(design, filled_by(seen, since))
     place = seen.place
     box = Box(0, 0, *size) if design.frame == "full" else placed(place, seen.format, *size)
     ops = tuple(draw(box.x, box.y))

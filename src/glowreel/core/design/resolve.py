@@ -61,7 +61,7 @@ class Filled:
 
 
 @dataclass
-class _Laid:
+class Laid:
     """A box with the room it wants, and its children's."""
 
     box: Box
@@ -70,18 +70,12 @@ class _Laid:
     words: Words | None = None
     size: float = 0.0
     wrap: float = 0.0
-    children: list[_Laid] = field(default_factory=list)
+    children: list[Laid] = field(default_factory=list)
 
 
 def resolve(design: Design, filled: Filled) -> tuple[tuple[float, float], Callable[[float, float], list[Op]]]:
     """The size that a design takes, and how it is drawn with its top left corner at a point."""
-    width, height = filled.frame
-    root = design.for_shape(width / height)
-    if design.frame == "full":
-        laid = _wanted(root, width, height, filled)
-        laid = replace(laid, width=width, height=height)
-    else:
-        laid = _wanted(root, max(CANON * 0.2, width - 2 * filled.aside), height, filled)
+    laid = laid_out(design, filled)
 
     def draw(x: float, y: float) -> list[Op]:
         return _drawn(laid, Rect(x, y, laid.width, laid.height), filled)
@@ -89,11 +83,20 @@ def resolve(design: Design, filled: Filled) -> tuple[tuple[float, float], Callab
     return (laid.width, laid.height), draw
 
 
+def laid_out(design: Design, filled: Filled) -> Laid:
+    """The arrangement of a design for its frame, with the room that each box wants."""
+    width, height = filled.frame
+    root = design.for_shape(width / height)
+    if design.frame == "full":
+        return replace(_wanted(root, width, height, filled), width=width, height=height)
+    return _wanted(root, max(CANON * 0.2, width - 2 * filled.aside), height, filled)
+
+
 def _units(value: float, filled: Filled) -> float:
     return value * CANON * filled.scale
 
 
-def _wanted(box: Box, room: float, high: float, filled: Filled) -> _Laid:
+def _wanted(box: Box, room: float, high: float, filled: Filled) -> Laid:
     """How large a box wants to be, in the room there is."""
     if isinstance(box.width, float | int):
         room = min(room, _units(box.width, filled))
@@ -103,7 +106,7 @@ def _wanted(box: Box, room: float, high: float, filled: Filled) -> _Laid:
         return _stacked(box, room, high, filled)
     width = _extent(box.width, room, filled)
     height = width if box.kind in ("code", "ring") else _extent(box.height, high, filled)
-    return _Laid(box, width, height)
+    return Laid(box, width, height)
 
 
 def _extent(extent: float | str, room: float, filled: Filled) -> float:
@@ -112,10 +115,10 @@ def _extent(extent: float | str, room: float, filled: Filled) -> float:
     return min(room, _units(extent, filled)) if extent else 0.0
 
 
-def _words(box: Box, room: float, filled: Filled) -> _Laid:
+def _words(box: Box, room: float, filled: Filled) -> Laid:
     text = (filled.text(box.field) if box.field else box.text).replace("{left}", _clock(filled.left))
     if not text.strip():
-        return _Laid(box, 0.0, 0.0)
+        return Laid(box, 0.0, 0.0)
     words = _lettered(box, cased(text, box.case), filled)
     size = _units(box.size, filled)
     least = size * SMALLEST
@@ -123,7 +126,7 @@ def _words(box: Box, room: float, filled: Filled) -> _Laid:
     while box.lines and not box.arc and size > least and height > (box.lines + 0.5) * size * box.line:
         size *= SHRINK
         width, height = filled.measure(words, size, room)
-    return _Laid(box, room if box.width == "fill" else width, height, words, size, room)
+    return Laid(box, room if box.width == "fill" else width, height, words, size, room)
 
 
 def _lettered(box: Box, text: str, filled: Filled) -> Words:
@@ -144,7 +147,7 @@ def _lettered(box: Box, text: str, filled: Filled) -> Words:
     )  # fmt: skip
 
 
-def _stacked(box: Box, room: float, high: float, filled: Filled) -> _Laid:
+def _stacked(box: Box, room: float, high: float, filled: Filled) -> Laid:
     pad_x, pad_y = (_units(pad, filled) for pad in box.pad)
     gap = _units(box.gap, filled)
     inner = max(1.0, room - 2 * pad_x)
@@ -153,7 +156,7 @@ def _stacked(box: Box, room: float, high: float, filled: Filled) -> _Laid:
         rows = -(-count // box.columns)
         cell = (inner - gap * (box.columns - 1)) / box.columns, (high - 2 * pad_y - gap * (rows - 1)) / rows
         children = [_wanted(child, cell[0], cell[1], filled) for child in box.boxes]
-        return _Laid(box, room, high, children=children)
+        return Laid(box, room, high, children=children)
     children, left = [], inner
     for child in box.boxes:
         laid = _wanted(child, left if box.direction == "across" else inner, high - 2 * pad_y, filled)
@@ -174,10 +177,10 @@ def _stacked(box: Box, room: float, high: float, filled: Filled) -> _Laid:
         width = room
     if isinstance(box.height, float | int) and box.height:
         height = _units(box.height, filled)
-    return _Laid(box, width, height, children=children)
+    return Laid(box, width, height, children=children)
 
 
-def _empty(laid: _Laid) -> bool:
+def _empty(laid: Laid) -> bool:
     """Whether it is words that say nothing, or a stack of which all words that can be filled say nothing: they take no
     room and no gap."""
     if laid.box.kind == "words":
@@ -186,15 +189,15 @@ def _empty(laid: _Laid) -> bool:
     return bool(fields) and all(one.box.kind == "words" and one.words is None for one in fields)
 
 
-def _inside(laid: _Laid) -> list[_Laid]:
+def _inside(laid: Laid) -> list[Laid]:
     return [inner for child in laid.children for inner in (child, *_inside(child))]
 
 
-def _drawn(laid: _Laid, rect: Rect, filled: Filled) -> list[Op]:
+def _drawn(laid: Laid, rect: Rect, filled: Filled) -> list[Op]:
     """A box in a rectangle, as it is at this moment of its coming."""
     box = laid.box
     ops = _itself(laid, rect, filled)
-    for child, place in zip(laid.children, _places(laid, rect, filled), strict=True):
+    for child, place in zip(laid.children, places(laid, rect, filled), strict=True):
         if not _empty(child):
             ops += _drawn(child, place, filled)
     if box.stays != "none" and not filled.resting and ops:
@@ -205,7 +208,7 @@ def _drawn(laid: _Laid, rect: Rect, filled: Filled) -> list[Op]:
     return _coming(box, ops, rect, filled) if box.comes is not None and ops else ops
 
 
-def _itself(laid: _Laid, rect: Rect, filled: Filled) -> list[Op]:
+def _itself(laid: Laid, rect: Rect, filled: Filled) -> list[Op]:
     box = laid.box
     if laid.words is not None:
         height = filled.measure(laid.words, laid.size, laid.wrap)[1]
@@ -291,7 +294,7 @@ def _pieces(box: Box, words: Words, filled: Filled) -> tuple[Words | None, tuple
     return words, (Play(pieces.way, pieces.by, there, pieces.order, overlap, colour=colour),)
 
 
-def _places(laid: _Laid, rect: Rect, filled: Filled) -> list[Rect]:
+def places(laid: Laid, rect: Rect, filled: Filled) -> list[Rect]:
     """Where the children of a box lie in its rectangle."""
     box = laid.box
     pad_x, pad_y = (_units(pad, filled) for pad in box.pad)
@@ -325,22 +328,22 @@ def _places(laid: _Laid, rect: Rect, filled: Filled) -> list[Rect]:
     return found
 
 
-def _extent_along(laid: _Laid, down: bool) -> float | str:
+def _extent_along(laid: Laid, down: bool) -> float | str:
     return laid.box.height if down else laid.box.width
 
 
-def _fills(laid: _Laid) -> bool:
+def _fills(laid: Laid) -> bool:
     return laid.box.width == "fill" and laid.box.height == "fill"
 
 
-def _kept(child: _Laid, inner: Rect, keep: str) -> Rect:
+def _kept(child: Laid, inner: Rect, keep: str) -> Rect:
     width = inner.width if child.box.width == "fill" else child.width
     height = inner.height if child.box.height == "fill" else child.height
     share = {"start": 0.0, "middle": 0.5, "end": 1.0}[keep]
     return Rect(inner.x + (inner.width - width) * share, inner.y + (inner.height - height) * share, width, height)
 
 
-def _cells(laid: _Laid, inner: Rect, gap: float) -> list[Rect]:
+def _cells(laid: Laid, inner: Rect, gap: float) -> list[Rect]:
     columns = laid.box.columns
     rows = -(-max(1, len(laid.children)) // columns)
     width = (inner.width - gap * (columns - 1)) / columns

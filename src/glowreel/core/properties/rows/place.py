@@ -23,7 +23,7 @@ ROWS = (
              "place", unit="°", low=-3600, high=3600, least=-360, most=360, digits=1, per_format=True, over_time=True,
              look=True, find="rotate angle"),
     Property("stretch", "Stretch", "how wide it is, of what its own ratio gives", "number", 1.0, LOOSE, "place",
-             unit="%", low=0.1, high=10, least=0.25, most=4, scale=0.01, step=5, slider="log", per_format=True,
+             unit="%", low=0.005, high=400, least=0.25, most=4, scale=0.01, step=5, slider="log", per_format=True,
              over_time=True, look=True, find="ratio width distort"),
     Property("wrap", "Line width", "the width at which its lines break, of the frame’s short side", "number", 0.92,
              WORDS, "place", unit="%", low=AT_LEAST, high=8, least=0.05, most=3, scale=0.01, step=1, per_format=True,

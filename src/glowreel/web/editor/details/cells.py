@@ -27,7 +27,13 @@ class CellDetails(Details):
         assert isinstance(clip, Clip)
         found: dict[str, list[Control]] = {key: [] for key in GROUPS}
         for row in self._rows():
-            if row.group and row.kind != "text" and row.group not in UNUSED and row.name not in BESIDES and not self._pointless(row):
+            if (
+                row.group
+                and row.kind != "text"
+                and row.group not in UNUSED
+                and row.name not in BESIDES
+                and not self._pointless(row)
+            ):
                 found[self._group(row)] += self._controls(row)
         content = [*self._holding(clip, cell), *found.pop("what"), *found.pop("framing"), *found.pop("look")]
         number = [one.id for one in clip.cells].index(cell.id) + 1

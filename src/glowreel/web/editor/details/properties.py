@@ -192,6 +192,8 @@ class Details:
             command = {"do": "fill-picture", "item": part.id, "name": name}
             shown = media.name if media is not None else "empty"
             yield Control(f"p-field-{name}", field.label, "material", shown, command, "media")
+        command = {"do": "take-apart", "item": part.id}
+        yield Control("p-apart", "", "press", "Take it apart", command, find="loose layers ungroup")
 
     def _rows(self) -> list[Property]:
         """The properties that all of them have."""
