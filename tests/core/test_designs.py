@@ -16,12 +16,13 @@ from glowreel.core.formats import CANON, SHIPPED, Format
 from glowreel.core.fragment import take
 from glowreel.core.layout import Box
 from glowreel.core.reading import read_document
-from glowreel.core.recipe.model import Composite, DrawPicture, DrawShape, DrawWords, Op
+from glowreel.core.recipe.model import Composite, DrawPicture, DrawShape, DrawWave, DrawWords, Op
 from glowreel.core.recipe.picture import frame_recipe, part_box
 from glowreel.core.roles import Brand
+from glowreel.core.time import TICKS_PER_SAMPLE, ticks
 from glowreel.core.timeline import timeline
 from glowreel.designs import shipped
-from tests.core.build import S, Table, measure, sets
+from tests.core.build import MEDIA, S, Table, measure, sets
 
 THREE = ("wide", "square", "tall")
 
@@ -55,7 +56,7 @@ def test_every_shipped_design_lies_inside_every_shape(design: str, format: str) 
     box = part_box(table.promo, SHIPPED[format], item, measure)
     assert box is not None
     assert inside(box, SHIPPED[format])
-    boxes = [op.box for op in drawn(table, format) if isinstance(op, DrawWords | DrawShape)]
+    boxes = [op.box for op in drawn(table, format) if isinstance(op, DrawWords | DrawShape | DrawWave)]
     assert boxes
     assert all(inside(box, SHIPPED[format]) for box in boxes)
     # No two lines of words lie over one another.
@@ -292,3 +293,45 @@ def test_slots_are_filled_within_their_limits_and_nothing_moves() -> None:
     assert (table.promo.clips[0].kind, timeline(table.promo).clip_span) == ("photo", spans)
     table.do(c.Remove(items=(item,)))
     assert [slot.id for slot in table.promo.slots] == [picture], "what is gone is not to be filled"
+
+
+def test_chapters_are_the_scenes_that_go_by_and_fill_as_their_time_does() -> None:
+    table = Table()
+    table.do(c.InsertClips(media=("ridge", "field")))
+    table.do(c.BreakScene(clip=table.promo.clips[1].id))
+    table.do(c.RenameScene(scene=table.promo.scenes[1].id, name="Over the field"))
+    table.do(c.AddDesign(design="chapter-bar"))
+    item = table.promo.items[0].id
+    table.do(c.TieItem(item=item, to="whole"))
+    first, second = ticks(5), ticks(13)
+    bars = {
+        at: [op.box.width for op in drawn(table, "wide", at) if isinstance(op, DrawShape)] for at in (first, second)
+    }
+    assert len(bars[first]) == 3, "two scenes, the first of them half gone by"
+    assert bars[first][1] == pytest.approx(bars[first][0] / 2, rel=0.01)
+    assert bars[first][0] / bars[first][2] == pytest.approx(10 / 6, rel=0.01), "as wide as they are long"
+    assert bars[second][1] == pytest.approx(bars[second][0]), "the first has gone by"
+    assert bars[second][3] == pytest.approx(bars[second][2] / 2, rel=0.01)
+    said = [op.words.text for op in drawn(table, "wide", second) if isinstance(op, DrawWords)]
+    assert said == ["Over the field"]
+
+
+def test_bars_that_move_with_the_sound_name_what_is_heard_around_the_moment() -> None:
+    table = put_on("sound-bars")
+    (wave,) = [op for op in drawn(table, "wide", ticks(2)) if isinstance(op, DrawWave)]
+    assert wave.sound is not None
+    (voice,) = wave.sound.voices
+    assert voice.at == -(ticks(2) // TICKS_PER_SAMPLE) + wave.sound.length // 2
+    table.do(c.Set(items=(table.promo.clips[0].id,), values={"muted": True}))
+    (wave,) = [op for op in drawn(table, "wide", ticks(2)) if isinstance(op, DrawWave)]
+    assert wave.sound is not None
+    assert not wave.sound.voices
+
+
+def test_a_logo_is_shown_whole() -> None:
+    table = put_on("logo-sting")
+    table.do(c.FillPicture(item=table.promo.items[0].id, name="logo", media="basket"))
+    picture = next(op for op in drawn(table, "square", ticks(2)) if isinstance(op, DrawPicture) and op.source !=
+                   MEDIA["ridge"].hash)  # fmt: skip
+    assert picture.box.width / picture.box.height == pytest.approx(1080 / 1920)
+    assert picture.box.height == pytest.approx(0.28 * 1080)

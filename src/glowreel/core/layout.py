@@ -139,6 +139,14 @@ def cropped(rect: Box, width: int, height: int) -> Box:
     return Box(rect.x + (rect.width - wide) / 2, rect.y + (rect.height - high) / 2, wide, high)
 
 
+def inside(rect: Box, width: int, height: int) -> Box:
+    """The rectangle into which a picture is drawn so that all of it is seen in another one, in its middle."""
+    width, height = max(1, width), max(1, height)
+    scale = min(rect.width / width, rect.height / height)
+    wide, high = width * scale, height * scale
+    return Box(rect.x + (rect.width - wide) / 2, rect.y + (rect.height - high) / 2, wide, high)
+
+
 def _along(frame: float, drawn: float, focus: float, free: bool) -> float:
     """Start of the drawn picture along one axis."""
     if drawn <= frame:

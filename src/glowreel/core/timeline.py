@@ -246,7 +246,7 @@ class Timeline:
         return {note.id: note for note in self.promo.notes}
 
 
-class _ByIdentity:
+class ByIdentity:
     """Wraps a promo so that it is cached by identity: hashing a whole document would cost more than indexing it."""
 
     __slots__ = ("promo",)
@@ -258,14 +258,14 @@ class _ByIdentity:
         return id(self.promo)
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, _ByIdentity) and other.promo is self.promo
+        return isinstance(other, ByIdentity) and other.promo is self.promo
 
 
 @lru_cache(maxsize=64)
-def _indexed(held: _ByIdentity) -> Timeline:
+def _indexed(held: ByIdentity) -> Timeline:
     return Timeline(held.promo)
 
 
 def timeline(promo: Promo) -> Timeline:
     """The promo's index, kept while the promo is in use."""
-    return _indexed(_ByIdentity(promo))
+    return _indexed(ByIdentity(promo))

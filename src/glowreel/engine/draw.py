@@ -23,6 +23,7 @@ from glowreel.core.recipe.model import (
     DrawPicture,
     DrawShape,
     DrawSticker,
+    DrawWave,
     DrawWords,
     Fill,
     FrameRecipe,
@@ -40,6 +41,7 @@ from glowreel.engine.stickers import draw_sticker
 from glowreel.engine.stills import Stills
 from glowreel.engine.type.pieces import draw_pieces
 from glowreel.engine.typesetting import colour, draw_words
+from glowreel.engine.wave import draw_wave
 
 _LINEAR = skia.SamplingOptions(skia.FilterMode.kLinear)
 _EXACT = skia.SamplingOptions(skia.FilterMode.kNearest)
@@ -202,6 +204,12 @@ class Canvas:
         target = skia.Rect.MakeLTRB(*(edge * self._scale for edge in edges))
         paint = skia.Paint(AntiAlias=True, Alphaf=op.opacity)
         self._canvas.drawImageRect(image_of(pixels, opaque=False), target, _LINEAR, paint)
+
+    @draws(DrawWave)
+    def _wave(self, op: DrawWave) -> None:
+        """Bars that move with what is heard."""
+        paint = skia.Paint(AntiAlias=True, Color=colour(op.colour, op.opacity))
+        draw_wave(self._canvas, op, self._scale, paint, self._sources)
 
     @draws(DrawWords, 2)
     def _words(self, op: DrawWords) -> None:

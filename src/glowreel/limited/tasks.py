@@ -79,8 +79,8 @@ def _read(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
 class _Paths:
     """The engine's `Library` over paths that were looked up beforehand."""
 
-    def __init__(self, paths: dict[str, str], made: dict[str, str]) -> None:
-        self._paths, self._made = paths, made
+    def __init__(self, paths: dict[str, str], made: dict[str, str], samples: dict[str, str]) -> None:
+        self._paths, self._made, self._samples = paths, made, samples
 
     def picture(self, source: str) -> Path:
         if source not in self._paths:
@@ -88,7 +88,9 @@ class _Paths:
         return Path(self._paths[source])
 
     def samples(self, source: str) -> Path:
-        raise NotImplementedError("pieces are silent")
+        if source not in self._samples:
+            raise Unreadable(source, "has no sound in the store")
+        return Path(self._samples[source])
 
     def made(self, need: Need, name: str) -> Path:
         found = self._made.get(f"{need.source}/{made_name(need, name)}")
@@ -99,10 +101,10 @@ class _Paths:
 
 def _piece(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
     """Encodes one piece of an export to `piece.mp4` in the folder. `paths` are the originals by hash, `made` what was
-    made of them, by hash and name."""
+    made of them, by hash and name; `samples` the working copies of sound that is seen."""
     promo = Promo.model_validate(arguments["promo"])
     piece = Piece(arguments["first"], arguments["count"])
-    sources = Sources(_Paths(arguments["paths"], arguments["made"]))
+    sources = Sources(_Paths(arguments["paths"], arguments["made"], arguments["samples"]))
     render_piece(
         promo, find_format(promo, arguments["format"]), arguments["short_side"], piece, sources,
         folder / "piece.mp4", lambda done, total: tell.share(float(Fraction(done, total))), arguments["threads"],

@@ -219,7 +219,7 @@ def make_piece(runtime: Runtime, threads: int = 0) -> None:
                 arguments = {
                     "promo": promo.model_dump(mode="json"), "format": format.id, "short_side": short_side,
                     "first": run.first, "count": run.count, "threads": threads, "paths": originals(runtime, promo),
-                    "made": made_files(runtime, promo),
+                    "made": made_files(runtime, promo), "samples": seen_sounds(runtime, promo),
                 }  # fmt: skip
                 beat = _progress(runtime, lease, file_id, run.count)
                 runtime.limited.run("piece", arguments, folder, "This film", progress=beat, check=lease.check)
@@ -242,6 +242,16 @@ def originals(runtime: Runtime, promo: Promo) -> dict[str, str]:
     for media in promo.media.values():
         with suppress(Missing):
             paths[media.hash] = str(runtime.library.picture(media.hash).resolve())
+    return paths
+
+
+def seen_sounds(runtime: Runtime, promo: Promo) -> dict[str, str]:
+    """Where the sound lies that something in a promo moves with, by hash; nothing where nothing does."""
+    paths: dict[str, str] = {}
+    for media in promo.media.values() if any(design.listens for design in promo.designs.values()) else ():
+        if media.sounding:
+            with suppress(Missing):
+                paths[media.hash] = str(runtime.library.samples(media.hash).resolve())
     return paths
 
 

@@ -31,6 +31,9 @@ from glowreel.core.properties import PROPERTIES
 from glowreel.core.time import ticks
 from glowreel.core.timeline import timeline
 
+OWN_WAY = frozenset({"code", "ring", "wave", "chapters"})
+"""Boxes that no layer can be."""
+
 
 class TakeApart(Command):
     """Makes layers of the boxes of a design, front-most where it was."""
@@ -71,7 +74,7 @@ class _Work:
             lies: dict[str, Layer] = {}
             for format in formats:
                 there = told[format.id].get(key)
-                lies[format.id] = self._lies(there, format) if there is not None else {"shown": False}
+                lies[format.id] = self._lies(there, format, leaf) if there is not None else {"shown": False}
             made.append(self._layer(leaf, lies))
         return made
 
@@ -95,8 +98,8 @@ class _Work:
         said = self.item.set_to(f"field.{value[1:]}")
         return str(self.design.fields[value[1:]].sample if said is None else said)
 
-    def _lies(self, leaf: Leaf, format: Format) -> Layer:
-        """Where a box lies in a format."""
+    def _lies(self, leaf: Leaf, format: Format, first: Leaf) -> Layer:
+        """Where a box lies in a format; `first` is the same in the first one."""
         turn = {"turn": round(leaf.turn, 6)} if leaf.turn else {}
         if leaf.text and not self._stays_design(leaf):
             size = {"size": round(leaf.size / CANON, 6), "wrap": round(min(8.0, leaf.wrap / CANON), 6)}
@@ -104,7 +107,8 @@ class _Work:
         if leaf.box.kind == "picture" and self._source(leaf) is not None:
             return {**self._cropped(leaf, format), **turn}
         if self._stays_design(leaf):
-            return {"pin": (0.5, 0.5), "place": middle_of(leaf.rect, format), "size": self.item.read("size"), **turn}
+            size = self.item.read("size") * leaf.rect.width / max(1.0, first.rect.width)
+            return {"pin": (0.5, 0.5), "place": middle_of(leaf.rect, format), "size": round(size, 6), **turn}
         rect, edge = leaf.rect, leaf.box.line_only * CANON * self.item.read("size")
         # The line of a shape lies on its edge, that of a plate inside it.
         inner = Box(rect.x + edge / 2, rect.y + edge / 2, rect.width - edge, rect.height - edge)
@@ -137,7 +141,8 @@ class _Work:
     @staticmethod
     def _stays_design(leaf: Leaf) -> bool:
         """Whether no layer can be what it is."""
-        return leaf.box.kind in ("code", "ring") or leaf.box.grows or "{left}" in leaf.box.text
+        box = leaf.box
+        return box.kind in OWN_WAY or box.grows or box.whole or "{" in box.text
 
     def _layer(self, leaf: Leaf, lies: dict[str, Layer]) -> Item:
         wait = 0
@@ -174,17 +179,24 @@ class _Work:
 
     def _own_fields(self, leaf: Leaf) -> Layer:
         field = leaf.box.field
-        return {f"field.{field}": self._read(f"${field}")} if field else {}
+        said = field and self.design.fields[field].kind != "picture"
+        return {f"field.{field}": self._read(f"${field}")} if said else {}
 
     def _own_design(self, leaf: Leaf) -> dict[str, Any]:
         """A design of one box."""
         key = f"{self.design.id[:30]}-{len(self.designs) + 1}"
         box = leaf.box.changed(turn=0.0, colour=self._read(leaf.box.colour), second=self._read(leaf.box.second))
+        if not leaf.text:
+            unit = CANON * max(0.01, self.item.read("size"))
+            wide, high = (round(min(8.0, side / unit), 6) for side in (leaf.rect.width, leaf.rect.height))
+            box = box.changed(width=wide, height=high)
         fields = {leaf.box.field: self.design.fields[leaf.box.field]} if leaf.box.field else {}
         self.designs[key] = self.design.changed(
             id=key, name=f"{self.design.name[:50]}, a part", frame="hug", fields=fields, arrange={"any": _bare(box)},
         )  # fmt: skip
-        return {"design": key, "name": self.design.name}
+        source = self._source(leaf)
+        fills = {leaf.box.field: source} if source is not None else {}
+        return {"design": key, "name": self.design.name, "fills": fills}
 
     def _motion(self, leaf: Leaf, kind: str) -> Layer:
         """How a layer comes, stays and goes, as the box did."""

@@ -24,15 +24,16 @@ NEW = 0.22
 
 
 class AddSticker(Command):
-    """Puts a sticker at a time, tied to the clip under it."""
+    """Puts a sticker at a time, tied to the clip under it; in one colour, or a role, where one is given."""
 
     do: Literal["add-sticker"] = "add-sticker"
     sticker: str = Field(min_length=1, max_length=60, pattern=r"^[a-z0-9][a-z0-9-]*$")
     at: Ticks = 0
     track: TrackId | None = None
+    colour: str = Field(default="", max_length=20)
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
-        values = {"sticker": self.sticker, "pin": (0.5, 0.5), "size": NEW, "arrives": "pop"}
+        values = {"sticker": self.sticker, "pin": (0.5, 0.5), "size": NEW, "arrives": "pop", "one_colour": self.colour}
         length = max(promo.rate.frame, promo.rate.snap(ticks(3)))
         item = Item(
             id=context.new_id("i"), kind="sticker", anchor=start_anchor(promo, self.at), length=length, values=values

@@ -9,7 +9,7 @@ from glowreel.core.content.pictures import source_frame
 from glowreel.core.content.seen import Seen
 from glowreel.core.design.resolve import Filled, resolve
 from glowreel.core.formats import CANON
-from glowreel.core.layout import MARGIN, Box, cropped, placed
+from glowreel.core.layout import MARGIN, Box, cropped, inside, placed
 from glowreel.core.properties.kinds import HEX
 from glowreel.core.recipe.model import Composite, DrawPicture
 from glowreel.core.time import seconds
@@ -37,19 +37,32 @@ def filled_by(seen: Seen, since: float) -> Filled:
         filled = seen.brand.colour(value)
         return filled if HEX.fullmatch(filled) else seen.brand.colour("accent")
 
-    def picture(name: str, rect: Box) -> DrawPicture | None:
+    def picture(name: str, rect: Box, whole: bool) -> DrawPicture | None:
         source = part.fills.get(name)
         media = seen.promo.media.get(source.media) if source is not None else None
         if source is None or media is None or not media.pictured:
             return None
-        box = cropped(rect, media.width, media.height)
+        box = inside(rect, media.width, media.height) if whole else cropped(rect, media.width, media.height)
         return DrawPicture(media.hash, media.still, source_frame(media, source, seen.moment), box, not media.alpha)
 
     aside = max(MARGIN, abs(seen("place")[0])) * CANON
     return Filled(
         text, colour, seen.brand.font, picture, seen.measure, seen.format.canon, aside, seen("size"), since,
-        seen.resting, *_going_by(seen),
+        seen.resting, *_going_by(seen), _chapters(seen), seen.heard,
     )  # fmt: skip
+
+
+def _chapters(seen: Seen) -> tuple[tuple[str, float, float], ...]:
+    """The scenes that go by while it is on show."""
+    start, lasts = seen.begins, seen.lasts or seen.part.length
+    found, now = [], 0
+    for scene in seen.promo.scenes:
+        ends = now + sum(clip.length for clip in scene.clips)
+        first, last = max(now, start), min(ends, start + lasts)
+        if last > first:
+            found.append((scene.name, round((first - start) / lasts, 6), round((last - start) / lasts, 6)))
+        now = ends
+    return tuple(found)
 
 
 def _draws(seen: Seen) -> Drawn:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
@@ -14,12 +15,14 @@ if TYPE_CHECKING:
     from glowreel.core.formats import Format
     from glowreel.core.layout import Measure
     from glowreel.core.media import Media
+    from glowreel.core.recipe.model import SoundRecipe
 
 
 @dataclass(frozen=True)
 class Seen:
     """Reads a part's properties; `moment` is in the part's own time. One that is `resting` is shown as it is when
-    all of it has come. `lasts` is how long it is on show, where that is not its own length."""
+    all of it has come. `lasts` is how long it is on show, where that is not its own length, `begins` when in the promo,
+    and `heard` gives what is heard of the promo around the moment."""
 
     promo: Promo
     part: Part
@@ -28,6 +31,8 @@ class Seen:
     measure: Measure
     resting: bool = False
     lasts: int = 0
+    begins: int = 0
+    heard: Callable[[], SoundRecipe] | None = None
 
     @property
     def media(self) -> Media | None:

@@ -6,9 +6,11 @@ design ─ fields      what can be filled: words, colours, pictures
 box    ─ words       a field's words, or fixed ones, in a font, size and colour
        ─ plate       a rectangle, rounded or not, or an ellipse; all of it, or a line around it
        ─ shape       one of `core.shapes`, such as a star or a heart
-       ─ picture     a field's picture, cropped to the box
+       ─ picture     a field's picture, cropped to the box, or shown whole in it
        ─ code        a QR code that leads to what a field says
        ─ ring        a ring that closes as the time of the part goes by; a plate may grow so as well
+       ─ wave        bars that move with what is heard
+       ─ chapters    the scenes that go by, each a bar that fills as its time does
        ─ stack       boxes down, across or over one another, with gap and padding
        ─ grid        boxes in columns and rows that share the room
 ```
@@ -118,7 +120,7 @@ class Box(Value):
     """One box; see the module for what each kind uses. `colour`, `second` and `font` may be `$field`. `stays` is what
     it does while it is on show, one of the ways in which layers stay."""
 
-    kind: Literal["words", "plate", "shape", "picture", "code", "ring", "stack", "grid"]
+    kind: Literal["words", "plate", "shape", "picture", "code", "ring", "wave", "chapters", "stack", "grid"]
     field: Name | None = None
     text: str = Field(default="", max_length=MAX_LETTERS)
     font: str = "body"
@@ -163,6 +165,8 @@ class Box(Value):
     depth: float = Field(default=0.5, ge=0, le=1, allow_inf_nan=False)
     line_only: Part01 = 0
     grows: bool = False
+    whole: bool = False
+    bars: int = Field(default=28, ge=3, le=96)
     boxes: tuple[Box, ...] = Field(default=(), max_length=30)
 
     @property
@@ -230,6 +234,11 @@ class Design(Value):
         if "any" not in self.arrange and set(self.arrange) != {"wide", "square", "tall"}:
             raise ValueError("a design is arranged for any shape, or for wide, square and tall")
         return self
+
+    @property
+    def listens(self) -> bool:
+        """Whether anything in it moves with the sound."""
+        return any(box.kind == "wave" for root in self.arrange.values() for box in _all(root))
 
     def rows(self) -> list[Property]:
         """Its fields as properties."""

@@ -23,9 +23,11 @@ from glowreel.core.recipe.model import (
     DrawPath,
     DrawPicture,
     DrawShape,
+    DrawWave,
     DrawWords,
     Mask,
     Op,
+    SoundRecipe,
     Window,
 )
 from glowreel.core.recipe.motions import RISE, moved, stayed
@@ -46,7 +48,7 @@ class Filled:
     text: Callable[[str], str]
     colour: Callable[[str], str]
     font: Callable[[str], str]
-    picture: Callable[[str, Rect], DrawPicture | None]
+    picture: Callable[[str, Rect, bool], DrawPicture | None]
     measure: Measure
     frame: tuple[float, float]
     aside: float
@@ -58,6 +60,10 @@ class Filled:
     """How much of the part's whole time has gone by."""
     left: float = 0.0
     """Seconds of it that are left."""
+    chapters: tuple[tuple[str, float, float], ...] = ()
+    """The scenes that go by in its time: what each is called, from which share of its time to which."""
+    heard: Callable[[], SoundRecipe] | None = None
+    """What is heard at the moment."""
 
 
 @dataclass
@@ -117,6 +123,7 @@ def _extent(extent: float | str, room: float, filled: Filled) -> float:
 
 def _words(box: Box, room: float, filled: Filled) -> Laid:
     text = (filled.text(box.field) if box.field else box.text).replace("{left}", _clock(filled.left))
+    text = text.replace("{chapter}", _chapter(filled))
     if not text.strip():
         return Laid(box, 0.0, 0.0)
     words = _lettered(box, cased(text, box.case), filled)
@@ -226,10 +233,17 @@ def _itself(laid: Laid, rect: Rect, filled: Filled) -> list[Op]:
     if box.kind == "shape":
         mask = Mask(rect, SHAPES[box.shape].outline(box.points, box.depth))
         return [Composite((DrawShape(rect, filled.colour(box.colour)),), masks=(mask,), region=rect)]
+    if box.kind == "wave":
+        sound = filled.heard() if filled.heard is not None else None
+        return [DrawWave(rect, sound, box.bars, filled.colour(box.colour), _units(box.radius, filled))]
+    if box.kind == "chapters":
+        return _chapters(box, rect, filled)
     if box.kind == "picture" and box.field:
-        op = filled.picture(box.field, rect)
+        op = filled.picture(box.field, rect, box.whole)
         if op is None:
             return [DrawShape(rect, filled.colour(box.colour), _units(box.radius, filled))]
+        if box.whole:
+            return [op]
         window = Window(rect.x, rect.y, rect.width, rect.height, radius=_units(box.radius, filled))
         return [Composite((op,), window=window)]
     return []
@@ -254,6 +268,29 @@ def _clock(left: float) -> str:
     """Seconds that are left, as they are counted down: whole ones, from a minute on with minutes."""
     whole = max(0, math.ceil(left - 1e-6))
     return f"{whole // 60}:{whole % 60:02d}" if whole >= 60 else str(whole)
+
+
+def _chapter(filled: Filled) -> str:
+    """What the scene is called that is on show."""
+    now = [name for name, first, last in filled.chapters if first <= filled.share < last]
+    return now[0] if now else (filled.chapters[-1][0] if filled.chapters else "")
+
+
+def _chapters(box: Box, rect: Rect, filled: Filled) -> list[Op]:
+    """A bar for each scene that goes by, as wide as its share of the time, filled as far as that has gone by."""
+    chapters = filled.chapters or (("", 0.0, 1.0),)
+    gap, radius = _units(box.gap, filled), _units(box.radius, filled)
+    spare = max(1.0, rect.width - gap * (len(chapters) - 1))
+    ops: list[Op] = []
+    x = rect.x
+    for _, first, last in chapters:
+        wide = spare * (last - first)
+        gone = min(1.0, max(0.0, (filled.share - first) / max(1e-9, last - first)))
+        ops.append(DrawShape(Rect(x, rect.y, wide, rect.height), filled.colour(box.second or "ink"), radius))
+        if gone > 0:
+            ops.append(DrawShape(Rect(x, rect.y, wide * gone, rect.height), filled.colour(box.colour), radius))
+        x += wide + gap
+    return ops
 
 
 def _ring(box: Box, rect: Rect, filled: Filled) -> list[Op]:

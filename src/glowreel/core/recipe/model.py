@@ -129,6 +129,20 @@ class DrawSticker:
 
 
 @dataclass(frozen=True, slots=True)
+class DrawWave:
+    """Bars in a box, as high as what is heard is loud in so many bands, from low to high. `sound` is the span of sound
+    that is looked at; without one they rest. Rounded by a radius; `gap` is the room between two, of a bar's width."""
+
+    box: Box
+    sound: SoundRecipe | None
+    bars: int
+    colour: str
+    radius: float = 0.0
+    gap: float = 0.6
+    opacity: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
 class DrawGradient:
     """From one colour to another over the whole frame, straight; at 0° to the right, at 90° downwards. From colours
     that may be see-through (`opacities`)."""
@@ -212,7 +226,10 @@ class Composite:
     apart: bool = False
 
 
-Op = Fill | DrawPicture | DrawWords | DrawShape | DrawPath | DrawSticker | DrawGradient | DrawPattern | Composite
+Op = (
+    Fill | DrawPicture | DrawWords | DrawShape | DrawPath | DrawSticker | DrawWave | DrawGradient | DrawPattern
+    | Composite
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

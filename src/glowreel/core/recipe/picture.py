@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any
 
 from glowreel.core.content import Drawn, Seen
@@ -16,6 +17,7 @@ from glowreel.core.recipe.finish import adjusted, finished, said
 from glowreel.core.recipe.ground import ground_ops
 from glowreel.core.recipe.model import Composite, DrawGradient, DrawPicture, DrawWords, Fill, FrameRecipe, Op
 from glowreel.core.recipe.motions import RISE, moved, stayed
+from glowreel.core.recipe.sound import heard_around
 from glowreel.core.recipe.transitions import layer_transition, transition_ops
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import Cut, Span, timeline
@@ -204,7 +206,10 @@ def _layer_ops(
 ) -> list[Op]:
     """A layer as it is at a time: at rest, arriving, or leaving; joined at its ends to its neighbours, or not."""
     span, time = when
-    seen = Seen(promo, item, format, item.into + time - span.start, measure, resting, span.length)
+    seen = Seen(
+        promo, item, format, item.into + time - span.start, measure, resting, span.length, span.start,
+        partial(heard_around, promo, time),
+    )  # fmt: skip
     drawn = _drawn(seen)
     still = _End("none", 1.0, 1.0, 1)
     ends = _ends(item, span, time, joined)

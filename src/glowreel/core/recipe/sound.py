@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import lru_cache
 
 from glowreel.core.derived import Known, Need, levelling, nothing
 from glowreel.core.document import Clip, Free, Item, Part, Promo, Track
@@ -11,7 +12,7 @@ from glowreel.core.properties.table import BUSES
 from glowreel.core.recipe.model import Bus, SoundRecipe, Voice
 from glowreel.core.recipe.needs import needs_of
 from glowreel.core.time import TICKS_PER_SAMPLE, sample_floor
-from glowreel.core.timeline import timeline
+from glowreel.core.timeline import ByIdentity, timeline
 
 
 def gain_factor(decibels: float) -> float:
@@ -32,6 +33,25 @@ def sound_recipe(promo: Promo, start: int, length: int, known: Known = nothing) 
     buses = (Bus(name, bus_gain(promo, name), tuple(v for v in moved if v.bus == name)) for name in BUSES)
     waits = dict.fromkeys(need for voice in voices for need in voice.needs if known(need) is None)
     return SoundRecipe(length, tuple(bus for bus in buses if bus.voices), tuple(waits))
+
+
+LISTENED = 6144
+"""Samples around a moment that what moves with the sound listens to: an eighth of a second."""
+
+
+def heard_around(promo: Promo, time: int) -> SoundRecipe:
+    """What is heard around a time of the promo."""
+    voices = _known_voices(ByIdentity(promo))
+    start = sample_floor(time) - LISTENED // 2
+    near = tuple(v for v in voices if v.at < start + LISTENED and v.at + v.length > start)
+    moved = [replace(v, at=v.at - start) for v in near]
+    buses = (Bus(name, bus_gain(promo, name), tuple(v for v in moved if v.bus == name)) for name in BUSES)
+    return SoundRecipe(LISTENED, tuple(bus for bus in buses if bus.voices))
+
+
+@lru_cache(maxsize=16)
+def _known_voices(held: ByIdentity) -> tuple[Voice, ...]:
+    return tuple(all_voices(held.promo))
 
 
 def bus_gain(promo: Promo, name: str) -> float:

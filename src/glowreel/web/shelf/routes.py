@@ -49,9 +49,7 @@ def _list() -> str:
         return render_template("shelf/transitions.html", kinds=kinds)
     if request.args.get("kind") == "sticker":
         parts = find.lower().split()
-        found = [
-            one for one in stickers().values() if all(part in f"{one.label} {one.group}".lower() for part in parts)
-        ]
+        found = [one for one in stickers().values() if all(part in one.described for part in parts)]
         return render_template("shelf/stickers.html", stickers=found)
     if request.args.get("kind") == "collage":
         grids = [

@@ -39,7 +39,7 @@ export function add(item) {
   else if (item.dataset.kind === "shape") addShape(item);
   else if (item.dataset.kind === "collage") addCollage(item.dataset.grid ?? "");
   else if (item.dataset.kind === "sticker")
-    send(() => ({ do: "add-sticker", sticker: item.dataset.sticker, at: gridTicks(model.time) }));
+    send(() => ({ do: "add-sticker", ...stickerOf(item), at: gridTicks(model.time) }));
   else if (item.dataset.kind === "look") {
     const [first] = model.selected;
     if (first) send({ do: "fill-picture", item: first, name: "filter", media });
@@ -48,6 +48,9 @@ export function add(item) {
   else if (chosenCell()) fillChosen(media ?? "");
   else send(() => ({ do: "insert-clips", media: [media], at: here() }), toAdded);
 }
+
+/** What a sticker is called, and in which colour it comes. @param {HTMLElement} item */
+export const stickerOf = ({ dataset: { sticker, colour } }) => ({ sticker, ...(colour && { colour }) });
 
 /** @param {HTMLElement} item */
 export const facts = (item) => ({

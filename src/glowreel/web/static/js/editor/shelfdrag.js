@@ -8,7 +8,7 @@ import { aim, hush, sayAt, showMark } from "./drag.js";
 import { mainPlace } from "./gestures.js";
 import { clipAt, endOf, gridTicks, model, ticks } from "./model.js";
 import { replaceWith } from "./replace.js";
-import { add, facts, toAdded } from "./shelf.js";
+import { add, facts, stickerOf, toAdded } from "./shelf.js";
 import { timeAt } from "./timeline.js";
 
 /** @param {PointerEvent} event @param {HTMLElement} item */
@@ -85,7 +85,7 @@ function target(event, item, kind) {
       : kind === "shape"
         ? send({ do: "add-shape", form: item.dataset.form, at: gridTicks(at), track })
         : kind === "sticker"
-          ? send({ do: "add-sticker", sticker: item.dataset.sticker, at: gridTicks(at), track })
+          ? send({ do: "add-sticker", ...stickerOf(item), at: gridTicks(at), track })
           : send({ do: "add-picture", media, at: gridTicks(at), track });
   const cell = kind === "footage" || kind === "photo" ? cellAt(event) : null;
   if (cell && under.some((part) => part.id === "stage"))
