@@ -9,6 +9,7 @@ from itertools import count
 from glowreel.core.commands import Command, Context, Outcome, Set, apply
 from glowreel.core.document import Promo
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
+from glowreel.core.layout import Box
 from glowreel.core.media import Media
 from glowreel.core.time import Rate, ticks
 from glowreel.core.words import Words
@@ -63,6 +64,7 @@ class Table:
         self.context = Context(
             new_id=numbered(family), media=MEDIA, designs=shipped(),
             balance=lambda promo, part, like: {"exposure": 0.25 if like is None else -0.5},
+            calm=lambda promo, item, format: Box(120, 120, 400, 200),
         )  # fmt: skip
         self.last: Outcome | None = None
 

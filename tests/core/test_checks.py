@@ -13,15 +13,16 @@ from glowreel.core.checks.room import free_place
 from glowreel.core.commands import read_command
 from glowreel.core.formats import CANON, SHIPPED
 from glowreel.core.layout import Box
+from glowreel.core.recipe.picture import part_box
 from glowreel.core.time import ticks
 from glowreel.core.timeline import timeline
 from tests.core.build import S, Table, measure, sets
 
 
 def table_with(**values: Any) -> tuple[Table, str]:
-    """A clip of ten seconds, and words over it that nothing is wrong with unless the values say so."""
+    """Clips of sixteen seconds, and words over them that nothing is wrong with unless the values say so."""
     table = Table()
-    table.do(c.InsertClips(media=("ridge",)))
+    table.do(c.InsertClips(media=("ridge", "field")))
     key = table.do(c.AddWords(text="Fly at first light", at=S, length=ticks(4))).select[0]
     table.do(sets(key, **{"arrives": "none", "leaves": "none", "size": 0.05, **values}))
     return table, key
@@ -171,3 +172,94 @@ def test_small_letters_must_stand_out_more_than_large_ones() -> None:
     table, _ = table_with(size=0.06)
     sight = Sight(table.promo, measure, contrast=lambda promo, item, format, at: 4.0)
     assert not [one for one in findings(sight) if one.check == "contrast"]
+
+
+def test_a_promo_that_is_too_long_or_too_short_is_told_and_trimmed_where_that_is_enough() -> None:
+    table = Table()
+    table.do(c.InsertClips(media=("ridge",)))
+    (short,) = found(table, "length")
+    assert "lasts 10.0 s" in short.sentence
+    assert not short.cures
+    table.do(c.InsertClips(media=("ridge", "field", "ridge")))
+    (long,) = found(table, "length")
+    cure(table, long)
+    assert found(table, "length") == []
+    assert timeline(table.promo).length == 30 * S
+
+
+def test_a_gap_of_silence_is_told_and_the_music_goes_on_where_there_is_more_of_it() -> None:
+    table, _ = table_with()
+    for clip in table.promo.clips:
+        table.do(sets(clip.id, muted=True))
+    assert found(table, "silence") == [], "where nothing is heard at all, that is meant so"
+    song = table.do(c.AddSound(media="song", at=2 * S)).select[0]
+    table.do(c.Trim(item=song, edge="end", length=5 * S))
+    before, behind = found(table, "silence")
+    assert (before.at, behind.at) == (0, 7 * S)
+    assert "from 0:07.00 to 0:16.00" in behind.sentence
+    cure(table, behind)
+    (left,) = found(table, "silence")
+    assert left.at == 0
+
+
+def test_words_in_the_same_place_in_three_scenes_are_told_and_varied() -> None:
+    table = Table()
+    table.do(c.InsertClips(media=("still",) * 4))
+    for clip in table.promo.clips[1:]:
+        table.do(c.BreakScene(clip=clip.id))
+    index = timeline(table.promo)
+    for clip in table.promo.clips:
+        at = index.clip_span[clip.id].start
+        key = table.do(c.AddWords(text="Go", at=at, length=2 * S)).select[0]
+        table.do(sets(key, size=0.06))
+    (one,) = found(table, "place")
+    assert "next 3 scenes" in one.sentence
+    cure(table, one)
+    assert found(table, "place") == []
+
+
+def test_words_over_a_face_are_put_where_it_is_calm() -> None:
+    table, key = table_with()
+    lies = part_box(table.promo, SHIPPED["tall"], table.promo.items[0], measure)
+    assert lies is not None
+    beside = Box(lies.x, lies.y + 2 * lies.height, 300, 300)
+    over = Box(lies.x + 10, lies.y - 100, lies.width / 2, 300)
+
+    def looked(face: Box) -> list[Finding]:
+        sight = Sight(table.promo, measure, faces=lambda promo, item, format, at: [face] if format.id == "tall" else [])
+        return [one for one in findings(sight) if one.check == "face"]
+
+    assert looked(beside) == []
+    (one,) = looked(over)
+    assert "covers a face in Tall" in one.sentence
+    cure(table, one)
+    placed = part_box(table.promo, SHIPPED["tall"], table.promo.items[0], measure)
+    assert placed is not None
+    assert (placed.x, placed.y) == pytest.approx((120, 120), abs=1), "where the picture is calm"
+    wide = part_box(table.promo, SHIPPED["wide"], table.promo.items[0], measure)
+    assert wide is not None
+    assert wide.x != pytest.approx(120, abs=1), "only where the face is"
+
+
+def test_a_picture_that_flashes_is_told_and_the_effect_taken_off() -> None:
+    table, _ = table_with()
+    clip = table.promo.clips[0].id
+    table.do(c.AddEffect(items=(clip,), effect="flash"))
+    sight = Sight(table.promo, measure, flashes=lambda promo: [(3 * S, 3), (5 * S, 6)])
+    (one,) = [one for one in findings(sight) if one.check == "flash"]
+    assert (one.part, one.at) == (clip, 5 * S)
+    assert "6 times" in one.sentence
+    cure(table, one)
+    assert table.promo.clips[0].effects == ()
+
+
+def test_what_is_empty_asks_for_the_file_that_fills_it() -> None:
+    table, _ = table_with()
+    table.do(c.AddCollage(grid="three", media=("still",)))
+    (one,) = found(table, "empty")
+    assert "2 empty cells" in one.sentence
+    assert one.cures[0].asks
+    filled = {**one.cures[0].command, "media": "ridge"}
+    table.do(read_command(filled))
+    (one,) = found(table, "empty")
+    assert "an empty cell" in one.sentence

@@ -394,7 +394,7 @@ class Edits(RuleBasedStateMachine):
             if n % 3 == 0:
                 self.do(c.RemoveEffect(item=thing, effect=effect.id))
 
-    @rule(n=pick, other_n=pick, at=times, which=st.integers(0, 22))
+    @rule(n=pick, other_n=pick, at=times, which=st.integers(0, 23))
     def arranging(self, n: int, other_n: int, at: int, which: int) -> None:
         few = (self.item(n), self.item(other_n), self.item(n + other_n))
         wide = {"items": few, "format": "wide", "only": n % 2 == 0}
@@ -421,6 +421,7 @@ class Edits(RuleBasedStateMachine):
             c.DismissCheck(check="size", part=self.item(n), format="tall", reason="" if n % 3 else "It is meant so."),
             c.AddSticker(sticker="party-popper", at=at),
             c.TakeApart(item=self.item(n)),
+            c.PlaceCalm(items=few, format="tall" if n % 2 else None),
             c.SwitchDesign(item=self.item(n), design=sorted(shipped())[(n + other_n) % len(shipped())]),
             c.PushOver(item=self.item(n), at=at),
             c.SetTransition(after=self.item(n), kind="iris"),

@@ -141,7 +141,7 @@ GONE = [
     c.SwitchDesign(item="gone", design="burst"), c.AddShape(form="gone"),
     c.AddCollage(grid="gone"), c.FillCell(item="gone", cell="k"), c.SwapCells(item="gone", cell="k", other="l"),
     c.ArrangeCells(item="gone", grid="two"), c.MoveDivider(item="gone", format="wide"), c.FitCollage(item="gone"),
-    c.FreeCollage(item="gone"), c.TakeApart(item="gone"),
+    c.FreeCollage(item="gone"), c.TakeApart(item="gone"), c.PlaceCalm(items=("gone",)),
     c.DismissCheck(check="size", part="gone", reason="no"),
 ]  # fmt: skip
 

@@ -9,19 +9,17 @@ from pathlib import Path
 
 import diskcache
 import numpy as np
-import numpy.typing as npt
 
 from glowreel.core.commands import AddDesign, AddShape, Context, Set, apply
-from glowreel.core.content.pictures import source_frame
 from glowreel.core.derived import Known, Need, nothing
 from glowreel.core.design import Design
-from glowreel.core.document import Item, Part, Promo
+from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
-from glowreel.core.formats import SHIPPED, Format
+from glowreel.core.formats import SHIPPED
 from glowreel.core.forms import FORMS
 from glowreel.core.layout import Box
 from glowreel.core.naming import naming
-from glowreel.core.recipe.model import DrawPicture, DrawWords, Fill, FrameRecipe, Op, recipe_hash
+from glowreel.core.recipe.model import DrawWords, Fill, FrameRecipe, Op, recipe_hash
 from glowreel.core.recipe.needs import named_in
 from glowreel.core.recipe.picture import find_format, frame_recipe, resting_op
 from glowreel.core.recipe.sound import sound_recipe
@@ -30,8 +28,6 @@ from glowreel.core.time import SAMPLE_RATE
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TransitionKind
 from glowreel.core.words import Words
-from glowreel.engine.balance import balanced
-from glowreel.engine.contrast import contrast, letters_recipe
 from glowreel.engine.draw import Canvas, TooSlow
 from glowreel.engine.drawing import digest as drawing
 from glowreel.engine.makers import MAKERS
@@ -39,14 +35,11 @@ from glowreel.engine.mix import mix, to_pcm
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import encode
 from glowreel.engine.typesetting import measure
+from glowreel.services.looking import Eyes
 from glowreel.services.setup import Runtime
 
 STRIP_FRAMES = 12
 SIZES = (72, 120, 180, 240, 300, 360, 480, 540, 720, 1080)
-SAMPLE, SAMPLES = (64, 36), 5
-"""The size of the frames, and how many of a part, by which its colours are judged."""
-LOOKED_AT = 240
-"""The short side, in pixels, of frames that are looked at for contrast."""
 MAX_RUN = 60
 MAX_SPAN = 4 * SAMPLE_RATE
 PAINTERS = 2
@@ -90,6 +83,7 @@ class Preview:
         self._free: queue.LifoQueue[_Painter] = queue.LifoQueue()
         for _ in range(PAINTERS):
             self._free.put(_Painter(Sources(runtime.library.for_preview, threads=1)))
+        self.eyes = Eyes(self._cache, self._painter)
 
     @contextmanager
     def _painter(self) -> Iterator[_Painter]:
@@ -154,43 +148,6 @@ class Preview:
                 halves.append(canvas.draw(frame_recipe(promo, format, frame, measure)).copy())
         gap = np.zeros((halves[0].shape[0], max(2, short // 60), 4), np.uint8)
         return encode(np.hstack([halves[0], gap, halves[1]]))
-
-    def contrast(self, promo: Promo, item: Item, format: Format, at: int) -> float | None:
-        """How well the letters of a layer stand out where they do so least, at a time of the promo."""
-        recipe = frame_recipe(promo, format, at, measure, (item.id,))
-        span = timeline(promo).item_span(item)
-        op = resting_op(promo, format, item, measure, item.into + at - span.start)
-        alone = letters_recipe(recipe, (op,) if op is not None else ())
-        key = f"contrast {recipe_hash(recipe, drawing())} {recipe_hash(alone)}"
-        known = self._cache.get(key)
-        if known is not None:
-            return known or None
-        with naming(promo), self._painter() as painter:
-            canvas = painter.canvas(*format.size(LOOKED_AT))
-            shown = canvas.draw(recipe, within=FRAME_SECONDS).copy()
-            found = contrast(shown, canvas.draw(alone, within=FRAME_SECONDS))
-        self._cache.set(key, found or 0.0)
-        return found
-
-    def balance(self, promo: Promo, part: Part, like: Part | None) -> dict[str, float]:
-        """The light and colour with which the picture of a part is even, or like that of another one."""
-        with naming(promo), self._painter() as painter:
-            canvas = painter.canvas(*SAMPLE)
-            found = [self._sample(canvas, promo, one) for one in (part, like) if one is not None]
-        return balanced(*found)
-
-    @staticmethod
-    def _sample(canvas: Canvas, promo: Promo, part: Part) -> npt.NDArray[np.float32]:
-        """Pixels of a part's material as it came, from moments all over it."""
-        assert part.source is not None
-        media, (width, height) = promo.media[part.source.media], SAMPLE
-        moments = (part.into + part.length * n // SAMPLES for n in range(1 if media.still else SAMPLES))
-        ops = (
-            DrawPicture(media.hash, media.still, source_frame(media, part.source, at), Box(0, 0, width, height))
-            for at in moments
-        )
-        frames = [canvas.draw(FrameRecipe(width, height, (op,)))[:, :, :3].reshape(-1, 3) for op in ops]
-        return np.concatenate([np.asarray(frame, np.float32) for frame in frames])
 
     def transition_strip(self, kind: TransitionKind) -> bytes:
         """A kind of transition at small size, as a row of frames in one JPEG: drawn as in a promo, of two cards."""

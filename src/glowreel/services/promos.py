@@ -10,7 +10,6 @@ from sqlalchemy import literal, select, union_all
 from sqlalchemy.orm import Session, defer
 
 from glowreel.core.commands import Command, Context, Outcome, apply
-from glowreel.core.commands.base import Balancing
 from glowreel.core.commands.roles import named
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
@@ -23,6 +22,7 @@ from glowreel.designs import shipped as shipped_designs
 from glowreel.engine.typesetting import measure
 from glowreel.services.access import Actor, allow, authorise
 from glowreel.services.live import announce
+from glowreel.services.looking import Eyes
 from glowreel.services.wishes import wishes
 from glowreel.store import documents
 from glowreel.store.models import Export, MediaFile, PromoRow, Revision, new_key, now
@@ -159,7 +159,7 @@ def edit(
     command: Command,
     seen: int | None = None,
     press: str | None = None,
-    balance: Balancing | None = None,
+    eyes: Eyes | None = None,
 ) -> tuple[Opened, Outcome]:
     """Carries out a command on the newest document and keeps the outcome as a revision.
 
@@ -178,8 +178,8 @@ def edit(
     context = Context(new_id=lambda prefix: new_key(prefix), media=media, designs=shipped_designs(), measure=measure)
     if media and wishes(session, actor)["photos_move"]:
         context = replace(context, photos_move=True)
-    if balance is not None:
-        context = replace(context, balance=balance)
+    if eyes is not None:
+        context = replace(context, balance=eyes.balance, calm=eyes.calm)
     outcome = apply(promo, command, context)
     if seen is not None and seen != row.head_id:
         outcome = _with_warning(session, row, promo, command, seen, outcome)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -10,7 +10,7 @@ from typing import Any
 from glowreel.core.content import Drawn, Seen
 from glowreel.core.document import Item, Promo
 from glowreel.core.formats import Format
-from glowreel.core.layout import Measure
+from glowreel.core.layout import Box, Measure
 from glowreel.core.recipe.model import Composite, DrawWords, Op
 from glowreel.core.timeline import Span, timeline
 from glowreel.core.words import Words
@@ -18,10 +18,12 @@ from glowreel.core.words import Words
 
 @dataclass(frozen=True)
 class Cure:
-    """What can be done about a finding by one press: its label, and the command as it is sent."""
+    """What can be done about a finding by one press: its label, and the command as it is sent. One that `asks` lacks
+    the file that it puts in, which is chosen first."""
 
     label: str
     command: Mapping[str, Any]
+    asks: bool = False
 
 
 @dataclass(frozen=True)
@@ -54,12 +56,15 @@ def words_in(ops: Iterable[Op]) -> Iterator[DrawWords]:
 @dataclass(frozen=True)
 class Sight:
     """A promo as the checks look at it: how large words are, which letters of them there are no pictures for, and how
-    well a layer's letters stand out from what lies behind them, in a format at a time (WCAG, 1 to 21)."""
+    well a layer's letters stand out from what lies behind them, in a format at a time (WCAG, 1 to 21); which faces lie
+    behind a layer, as canonical boxes; and the times from which the picture flashes so often within a second."""
 
     promo: Promo
     measure: Measure
     unknown: Callable[[Words], str] = lambda words: ""
     contrast: Callable[[Promo, Item, Format, int], float | None] = lambda promo, item, format, at: None
+    faces: Callable[[Promo, Item, Format, int], Sequence[Box]] = lambda promo, item, format, at: ()
+    flashes: Callable[[Promo], Iterable[tuple[int, int]]] = lambda promo: ()
     _drawn: dict[tuple[str, str], Drawn | None] = field(default_factory=dict)
 
     @cached_property

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from glowreel.core.checks.finding import Check, Finding, Sight
+from glowreel.core.checks.finding import Check, Cure, Finding, Sight
 from glowreel.core.commands.base import called
+from glowreel.core.commands.collage import blank
 from glowreel.core.content.pictures import crop_of
 from glowreel.core.content.seen import Seen
 from glowreel.core.document import Item, Part
@@ -26,14 +27,21 @@ def empty(sight: Sight) -> Iterator[Finding]:
         places = [field.label.lower() for name, field in design.fields.items()
                   if field.kind == "picture" and name not in item.fills]  # fmt: skip
         if places:
-            yield Finding(
-                "empty", item.id, f"{called(sight.promo, item)} has an empty place: {', '.join(places)}.", span.start
-            )
+            first = next(name for name, field in design.fields.items()
+                         if field.kind == "picture" and name not in item.fills)  # fmt: skip
+            cure = Cure("Fill it …", {"do": "fill-picture", "item": item.id, "name": first}, asks=True)
+            said = f"{called(sight.promo, item)} has an empty place: {', '.join(places)}."
+            yield Finding("empty", item.id, said, span.start, cures=(cure,))
     for clip in sight.promo.clips:
-        if clip.source is None:
-            yield Finding(
-                "empty", clip.id, "A filler stands where a picture should be.", index.clip_span[clip.id].start
-            )
+        start = index.clip_span[clip.id].start
+        empty_cells = [cell for cell in clip.cells if blank(cell)]
+        if empty_cells:
+            cure = Cure("Fill it …", {"do": "fill-cell", "item": clip.id, "cell": empty_cells[0].id}, asks=True)
+            count = f"{len(empty_cells)} empty cells" if len(empty_cells) > 1 else "an empty cell"
+            yield Finding("empty", clip.id, f"{called(sight.promo, clip)} has {count}.", start, cures=(cure,))
+        if "filler" in clip.content.traits:
+            cure = Cure("Fill it …", {"do": "replace", "item": clip.id}, asks=True)
+            yield Finding("empty", clip.id, "A filler stands where a picture should be.", start, cures=(cure,))
 
 
 def coarse(sight: Sight) -> Iterator[Finding]:
@@ -57,7 +65,7 @@ def coarse(sight: Sight) -> Iterator[Finding]:
             yield Finding(
                 "coarse", part.id,
                 f"{called(sight.promo, part)} is enlarged {worst:.1f} times in {where}: it will look soft at {CANON}p.",
-                start,
+                start, cures=(Cure("Replace it …", {"do": "replace", "item": part.id}, asks=True),),
             )  # fmt: skip
 
 

@@ -52,6 +52,12 @@ def leaves_frame(sight: Sight) -> Iterator[Finding]:
                 cures = [Cure("Make it smaller", {
                     "do": "set", "items": [item.id], "values": smaller, "format": format.id, "only": True,
                 })]  # fmt: skip
+            across = max(-box.x, box.x + box.width - width)
+            if across > OUTSIDE and "words" in item.content.traits and " " in str(item.read("text", format.id)):
+                wrap = {"wrap": round(max(0.15, (box.width - 2 * across) / CANON), 4)}
+                cures.append(Cure("Break its lines earlier", {
+                    "do": "set", "items": [item.id], "values": wrap, "format": format.id, "only": True,
+                }))  # fmt: skip
             yield Finding(
                 "frame", item.id, f"{called(sight.promo, item)} reaches beyond the frame in {format.name}.", span.start,
                 format.id, tuple(cures),

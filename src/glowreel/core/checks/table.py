@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from glowreel.core.checks import contrast, material, reading, room
+from glowreel.core.checks import contrast, material, picture, reading, room, whole
 from glowreel.core.checks.finding import Check, Finding, Sight
 
 CHECKS: dict[str, Check] = {
-    check.name: check for family in (reading.CHECKS, contrast.CHECKS, room.CHECKS, material.CHECKS) for check in family
+    check.name: check
+    for family in (reading.CHECKS, contrast.CHECKS, room.CHECKS, picture.CHECKS, whole.CHECKS, material.CHECKS)
+    for check in family
 }
 """Every check by its name, in the order of the list."""
 MOST = 200

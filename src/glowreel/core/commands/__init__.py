@@ -14,6 +14,7 @@ from glowreel.core.commands.apart import TakeApart
 from glowreel.core.commands.arrange import AlignItems, OrderItems, SizeItems, SpreadItems
 from glowreel.core.commands.balance import Balance
 from glowreel.core.commands.base import Command, Context, Outcome
+from glowreel.core.commands.calm import PlaceCalm
 from glowreel.core.commands.camera import FrameClip, PanZoom, PunchIn
 from glowreel.core.commands.checks import DismissCheck
 from glowreel.core.commands.clips import InsertClips, InsertFiller, MoveClips
@@ -69,7 +70,7 @@ AnyCommand = (
     | MarkSlot | UnmarkSlot | FillSlot
     | DismissCheck
     | AddCollage | FillCell | SwapCells | ArrangeCells | MoveDivider | FitCollage | FreeCollage
-    | TakeApart
+    | TakeApart | PlaceCalm
     | AddShape | AddSticker | StyleWords | KeepStyle
     | AddAdjustment | Balance | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
@@ -134,6 +135,7 @@ __all__ = [
     "PanZoom",
     "Paste",
     "PinItems",
+    "PlaceCalm",
     "PlaceItem",
     "PunchIn",
     "PushOver",

@@ -8,9 +8,10 @@ from dataclasses import dataclass, field, replace
 from pydantic import BaseModel, ConfigDict
 
 from glowreel.core.design import Design
-from glowreel.core.document import Part, Promo
+from glowreel.core.document import Item, Part, Promo
 from glowreel.core.errors import Missing, Refusal
-from glowreel.core.layout import Measure
+from glowreel.core.formats import Format
+from glowreel.core.layout import Box, Measure
 from glowreel.core.media import Media
 from glowreel.core.time import seconds
 from glowreel.core.value import NewId
@@ -31,16 +32,26 @@ Balancing = Callable[[Promo, Part, Part | None], Mapping[str, float]]
 """Looks at the picture of a part, and of one that it is to be like, and says with which colour values it is."""
 
 
+def _calm_nowhere(promo: Promo, item: Item, format: Format) -> Box:
+    """Where nobody can look at pictures, no place is calmer than another."""
+    raise Refusal("unseen", "Its picture cannot be looked at here.", "Do it in the editor.")
+
+
+Calming = Callable[[Promo, Item, Format], Box]
+"""Looks at the picture behind an item in a format, and says where it would lie over the calmest part, canonical."""
+
+
 @dataclass(frozen=True)
 class Context:
     """What a command may need from outside: fresh identifiers, the facts of the team's media, designs, how large words
-    are, and what balances a picture."""
+    are, and what looks at pictures."""
 
     new_id: NewId
     media: Mapping[str, Media] = field(default_factory=dict)
     designs: Mapping[str, Design] = field(default_factory=dict)
     measure: Measure = _unmeasured
     balance: Balancing = _unseen
+    calm: Calming = _calm_nowhere
     photos_move: bool = False
     """Whether photos are given a gentle movement when they come on to the main track, as the team wants it."""
 

@@ -98,7 +98,7 @@ def edit(promo_id: str) -> str:
     sent = request.form.get("press", "")
     press = sent if re.fullmatch(r"[\w-]{8,40}", sent, re.ASCII) else None
     with transaction() as work:
-        opened, outcome = promos.edit(work.session, promo_id, actor(), command, revision, press, the_preview().balance)
+        opened, outcome = promos.edit(work.session, promo_id, actor(), command, revision, press, the_preview().eyes)
         strips = promos.strips(work.session, actor(), opened.promo)
         if needs(opened.promo) and (opened.before is None or needs(opened.before.promo) != needs(opened.promo)):
             needed.begin(work, opened.promo, actor())

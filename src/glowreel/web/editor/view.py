@@ -9,6 +9,7 @@ from typing import Any
 import orjson
 from markupsafe import Markup
 
+from glowreel.core.checks.whole import BAND
 from glowreel.core.commands.setting import CROPS, moment_of
 from glowreel.core.content.values import rows_of
 from glowreel.core.document import Clip, Item, Note, Part, Promo, Track
@@ -28,8 +29,6 @@ from glowreel.web.editor.details import CellDetails, Details, Group, promo_contr
 from glowreel.web.editor.known import Known
 from glowreel.web.editor.rows import Row, clip_row, item_row, timeline_rows
 
-BAND = (15.0, 30.0)
-"""Seconds between which most channels like a promo to be."""
 GAUGE_END = 45.0
 
 

@@ -95,7 +95,10 @@ def frame(promo_id: str) -> Response:
 
 def _trying(media: dict[str, Media]) -> Context:
     """The context of a command that is only tried."""
-    return Context(lambda prefix: f"{prefix}-tried-{next(_numbers)}", media, shipped(), measure, the_preview().balance)
+    eyes = the_preview().eyes
+    return Context(
+        lambda prefix: f"{prefix}-tried-{next(_numbers)}", media, shipped(), measure, eyes.balance, eyes.calm
+    )  # fmt: skip
 
 
 @blueprint.get("/promos/<promo_id>/try.jpg")

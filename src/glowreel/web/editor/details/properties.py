@@ -62,6 +62,7 @@ class Details:
             found["framing"] += self._camera(self.parts[0])
             found["colour"] += self._balance(self.parts[0])
             found["what"] += self._style(self.parts[0])
+            found["place"] += self._calm(self.parts[0])
             if isinstance(self.parts[0], Clip) and self.parts[0].cells:
                 found["cells"] = [*collage_controls(self.promo, self.format, self.parts[0]), *found["cells"]]
             for name, group in (("mask", "mask"), ("ground", "ground"), ("filter", "colour"), ("letters_of", "what")):
@@ -102,6 +103,12 @@ class Details:
             choices = tuple((clip.id, clip.name or "Filler") for clip in others)
             yield Control("p-match", "Match it with", "choice", "", {**command, "like": ""}, "like", choices=choices,
                           placeholder="a clip …", find="match colour same shot")  # fmt: skip
+
+    def _calm(self, part: Part) -> Iterable[Control]:
+        """Putting something where it does not fight the picture."""
+        if "placed" in part.content.traits and part.content.traits & {"words", "design", "stuck"}:
+            command = {"do": "place-calm", "items": [part.id]}
+            yield Control("p-calm", "", "press", "Put it where the picture is calm", command, find="calmest quiet free")
 
     def _style(self, part: Part) -> Iterable[Control]:
         """Letting a text style look as these words do."""

@@ -4,6 +4,7 @@
 import { headers } from "../page.js";
 import { send } from "./commands.js";
 import { model, moveTo, on, select } from "./model.js";
+import { fillIn, replaceFrom } from "./replace.js";
 import { work } from "./wall.js";
 
 const panel = /** @type {HTMLElement} */ (document.getElementById("checks-panel"));
@@ -16,6 +17,8 @@ let shown = -1;
 async function look() {
   const rev = model.state.rev;
   if (rev === shown) return;
+  // What plays comes first.
+  if (model.playing) return soon();
   const answer = await fetch(`${model.url}/checks`, { headers });
   if (!answer.ok) return;
   shown = rev;
@@ -47,7 +50,12 @@ soon();
 panel.addEventListener("click", (event) => {
   const target = /** @type {Element} */ (event.target);
   const cure = /** @type {HTMLElement|null} */ (target.closest("[data-cure]"));
-  if (cure) send(JSON.parse(cure.dataset.cure ?? "{}"));
+  if (cure) {
+    const command = JSON.parse(cure.dataset.cure ?? "{}");
+    if (cure.dataset.asks === undefined) send(command);
+    else if (command.do === "replace") replaceFrom(command.item);
+    else fillIn(command);
+  }
   const go = /** @type {HTMLElement|null} */ (target.closest("[data-part]"));
   if (!go) return;
   if (go.dataset.format) work(go.dataset.format);

@@ -244,9 +244,18 @@ export function orders(id) {
       {
         label: "Put it in front, as a layer",
         icon: "layer-forward",
-        off: it.row.kind === "filler",
+        off: it.row.kind === "filler" || it.row.kind === "collage",
         run: () => send({ do: "to-layer", clip: id, format: model.format }),
       },
+      ...(it.row.kind === "collage"
+        ? [
+            {
+              label: "Turn it into free layers",
+              icon: "boxes",
+              run: () => send({ do: "free-collage", item: id }),
+            },
+          ]
+        : []),
     ];
   const sized = (/** @type {string} */ how) => () =>
     send({ do: "size-items", items, format: model.format, how, only: scope.only, at: gridTicks(model.time) });
@@ -274,6 +283,24 @@ export function orders(id) {
         press("⅓", "A third of the frame", sized("third")),
       ],
     },
+    ...(["words", "design", "sticker"].includes(it?.row.kind ?? "")
+      ? [
+          {
+            label: "Put it where the picture is calm",
+            icon: "wind",
+            run: () => send({ do: "place-calm", items: items.slice(0, 4) }),
+          },
+        ]
+      : []),
+    ...(it?.row.kind === "design"
+      ? [
+          {
+            label: "Take it apart into layers",
+            icon: "boxes",
+            run: () => send({ do: "take-apart", item: id }),
+          },
+        ]
+      : []),
     ...(it?.row.kind === "picture"
       ? [
           { label: "Crop it on the stage", icon: "crop", run: () => crop(true) },
