@@ -15,7 +15,7 @@ from tools.camera import OUT, Camera
 from tools.pictureshots import pictures_of_pictures
 from tools.sheet import contact_sheet
 from tools.stack import Stack
-from tools.wordshots import pictures_of_words
+from tools.wordshots import pictures_of_collage, pictures_of_words
 
 
 def pictures(camera: Camera) -> None:
@@ -71,7 +71,6 @@ def timeline_pictures(camera: Camera) -> None:
     camera.keys(Keys.SHIFT, Keys.ARROW_RIGHT, Keys.NULL)
     camera.keys(".")
     driver.execute_script("document.getElementById('curve').scrollIntoView({block: 'end'})")
-    camera.shoot("timeline-range")
     camera.keys("x")
     camera.until(lambda: not camera.all("#saved.is-busy"))
     camera.choose("basket-view")
@@ -163,6 +162,7 @@ def main() -> None:
             beginnings(camera)
             pictures_of_words(camera)
             pictures_of_pictures(camera)
+            pictures_of_collage(camera)
             contact_sheet(OUT / "designs.png")
         finally:
             driver.quit()

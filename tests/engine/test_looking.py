@@ -102,8 +102,8 @@ def test_matching_colours_come_from_the_colours_of_a_picture() -> None:
     palette = palette_of(jpeg)
     assert sum(share for _, share in palette) == pytest.approx(1)
     found = {one.label: one.colour for one in matching(palette)}
-    assert distance(found["In the pictures 1"], "#C8281E") < 0.05
-    assert distance(found["In the pictures 2"], "#286EA0") < 0.05
+    assert distance(found["Picture 1"], "#C8281E") < 0.05
+    assert distance(found["Picture 2"], "#286EA0") < 0.05
     assert distance(found["Opposite"], "#00A4A6") < 0.15, "across from red lies a blue green"
     assert palette_of(jpeg) == palette, "the same picture has the same colours"
     assert matching(palette_of(b"nothing")) == []

@@ -6,6 +6,8 @@ import re
 import time
 import uuid
 
+import cv2
+import numpy as np
 import pytest
 from sqlalchemy import select
 
@@ -256,3 +258,15 @@ def test_what_takes_too_long_is_told_to_be_looked_at_again(visitor: Visitor, mon
     assert b'data-whole="true"' in whole.data
     assert b"hardly stands out" in whole.data
     assert b"hardly stands out" not in hurried.data
+
+
+def test_a_design_plays_on_its_card(guest: Visitor) -> None:
+    answer = guest.client.get("/designs/two-bars.webp")
+    assert answer.status_code == 200
+    done, loop = cv2.imdecodeanimation(np.frombuffer(answer.data, np.uint8))
+    assert done
+    assert len(loop.frames) >= 10
+    assert 2500 <= sum(loop.durations) <= 5000, "frames that are alike are one"
+    first, middle = (np.asarray(loop.frames[n], np.int16) for n in (0, len(loop.frames) // 2))
+    assert np.abs(first - middle).mean() > 2, "something moves"
+    assert guest.client.get("/designs/none-such.webp").status_code == 404

@@ -54,14 +54,14 @@ def matching(palette: list[tuple[str, float]]) -> list[Matching]:
     """What goes with pictures of these colours: their own, the one opposite the first that has a hue, its neighbours
     and thirds, and a light and a dark one of its hue. Nothing where there are no pictures."""
     own = main_colours(palette)
-    found = [Matching(f"In the pictures {n + 1}", colour) for n, colour in enumerate(own)]
+    found = [Matching(f"Picture {n + 1}", colour) for n, colour in enumerate(own)]
     lead = next((colour for colour in own if _polar(colour)[1] >= VIVID), None)
     if lead is not None:
         lightness, chroma, hue = _polar(lead)
         chroma, middle = max(chroma, 0.08), min(0.8, max(0.45, lightness))
         for label, turn in (
-            ("Opposite", 180), ("Neighbour, warmer", -30), ("Neighbour, cooler", 30), ("First third", 120),
-            ("Second third", -120),
+            ("Opposite", 180), ("Warmer", -30), ("Cooler", 30), ("Third 1", 120),
+            ("Third 2", -120),
         ):  # fmt: skip
             found.append(Matching(label, _from_polar(middle, chroma, hue + math.radians(turn))))
     if own:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import cv2
 import numpy as np
 
@@ -27,6 +29,17 @@ def encode(pixels: Pixels, suffix: str = ".jpg", quality: int = 88) -> bytes:
         done, data = cv2.imencode(suffix, cv2.cvtColor(pixels, cv2.COLOR_BGRA2BGR), options[suffix])
     if not done:
         raise Fault(f"could not encode a picture as {suffix}")
+    return data.tobytes()
+
+
+def encode_loop(frames: Sequence[Pixels], each: int) -> bytes:
+    """BGRA frames as an animated WebP that runs round and round, each shown for so many milliseconds."""
+    loop = cv2.Animation()
+    loop.frames = [cv2.cvtColor(frame, cv2.COLOR_BGRA2BGR) for frame in frames]
+    loop.durations = [each] * len(frames)
+    done, data = cv2.imencodeanimation(".webp", loop, [cv2.IMWRITE_WEBP_QUALITY, 62])
+    if not done:
+        raise Fault("could not encode pictures that move")
     return data.tobytes()
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import hashlib
 import queue
+import threading
 from collections.abc import Collection, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -33,13 +35,15 @@ from glowreel.engine.drawing import digest as drawing
 from glowreel.engine.makers import MAKERS
 from glowreel.engine.mix import mix, to_pcm
 from glowreel.engine.sources import Sources
-from glowreel.engine.still import encode
+from glowreel.engine.still import encode, encode_loop
 from glowreel.engine.typesetting import measure
 from glowreel.services.looking import Eyes
 from glowreel.services.setup import Runtime
 
 STRIP_FRAMES = 12
 SIZES = (72, 120, 180, 240, 300, 360, 480, 540, 720, 1080)
+LOOP_RATE, LOOP_FRAMES = 12, 60
+"""Frames a second of a design that plays on its card, and how many at most."""
 MAX_RUN = 60
 MAX_SPAN = 4 * SAMPLE_RATE
 PAINTERS = 2
@@ -84,6 +88,8 @@ class Preview:
         for _ in range(PAINTERS):
             self._free.put(_Painter(Sources(runtime.library.for_preview, threads=1)))
         self.eyes = Eyes(self._cache, self._painter)
+        self._aside = threading.Lock()
+        self._card_painter = _Painter(Sources(runtime.library.for_preview, threads=1))
 
     @contextmanager
     def _painter(self) -> Iterator[_Painter]:
@@ -167,13 +173,35 @@ class Preview:
         self._cache.set(key, data)
         return data
 
-    def design_card(self, design: Design) -> bytes:
-        """A design by itself on a plain ground, as it is when all of it has come."""
+    @staticmethod
+    def _carded(design: Design) -> Promo:
+        """A promo of nothing but a design on a plain ground."""
         context = Context(lambda prefix: f"{prefix}-card", designs={design.id: design}, measure=measure)
         promo = Promo(id="card", name="Card", formats=(SHIPPED["wide"],), background="#5B6B86")
         promo = apply(promo, AddDesign(design=design.id), context).promo
         middle = {"pin": (0.5, 0.5), "place": (0.0, 0.0), "size": 1.2}
-        promo = apply(promo, Set(items=(promo.items[0].id,), values=middle), context).promo
+        return apply(promo, Set(items=(promo.items[0].id,), values=middle), context).promo
+
+    def design_loop(self, design: Design) -> bytes:
+        """A design coming, staying and going, as a small animated WebP that runs round and round."""
+        promo = self._carded(design)
+        step, last = round(promo.rate.num / promo.rate.den / LOOP_RATE), timeline(promo).frame_count
+        frames_of_it = range(0, min(last, LOOP_FRAMES * step), step)
+        recipes, keys = zip(*(self.recipe(promo, "wide", n, 120) for n in frames_of_it), strict=True)
+        key = f"loop {hashlib.blake2b(''.join(keys).encode(), digest_size=20).hexdigest()}"
+        known = self._cache.get(key)
+        if known is None:
+            # Cards are drawn aside, one at a time: the stage does not wait for them.
+            with self._aside:
+                canvas = self._card_painter.canvas(*SHIPPED["wide"].size(120))
+                frames = [canvas.draw(recipe, within=FRAME_SECONDS).copy() for recipe in recipes]
+            known = encode_loop(frames, 1000 // LOOP_RATE)
+            self._cache.set(key, known)
+        return bytes(known)
+
+    def design_card(self, design: Design) -> bytes:
+        """A design by itself on a plain ground, as it is when all of it has come."""
+        promo = self._carded(design)
         recipe, key = self.recipe(promo, "wide", 0, 180, [item.id for item in promo.items])
         return self.frame(promo, "wide", recipe, key, 180)
 

@@ -206,6 +206,17 @@ def design(key: str) -> Response:
     return Response(data, mimetype="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
 
 
+@blueprint.get("/designs/<key>.webp")
+@login_required
+def design_loop(key: str) -> Response:
+    """A shipped design as it comes, stays and goes."""
+    found = shipped().get(key)
+    if found is None:
+        raise Missing("no-design", "There is no design of that name.")
+    data = the_preview().design_loop(found)
+    return Response(data, mimetype="image/webp", headers={"Cache-Control": "private, max-age=86400"})
+
+
 @blueprint.get("/stickers/<name>.svg")
 @login_required
 def sticker(name: str) -> Response:

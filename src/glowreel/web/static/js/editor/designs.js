@@ -64,3 +64,28 @@ bench.addEventListener("focusout", leave);
 on("changed", () => {
   shown = null;
 });
+
+/* ---- cards that play ---- */
+
+const calm = matchMedia("(prefers-reduced-motion: reduce)");
+/** Cards in sight play, once what they show is there; until then, and for who wants no motion, they stand still. */
+const playing = new IntersectionObserver((entries) => {
+  for (const { isIntersecting, target } of entries) {
+    const card = /** @type {HTMLImageElement} */ (target);
+    const { loop, still } = card.dataset;
+    if (!isIntersecting || calm.matches) {
+      if (still) card.src = still;
+      continue;
+    }
+    card.dataset.still ??= card.src;
+    const film = new Image();
+    film.onload = () => {
+      if (card.isConnected) card.src = film.src;
+    };
+    film.src = loop ?? "";
+  }
+});
+document.body.addEventListener("htmx:afterSwap", () => {
+  playing.disconnect();
+  for (const card of bench.querySelectorAll("img[data-loop]")) playing.observe(card);
+});

@@ -1,0 +1,380 @@
+"""Whole pieces of work by hand: a product promo with everything moving, a collage, a bad promo that is cured."""
+
+from __future__ import annotations
+
+import io
+import urllib.request
+from typing import Any
+
+import av
+import numpy as np
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.support.select import Select
+
+from tests.web.conftest import Browser
+from tests.web.test_picture import as_layer, opened, pick, pixel, select, shown
+from tests.web.test_values import click, enter, go_to
+
+
+def begin(browser: Browser, name: str) -> None:
+    """A new, empty promo of the demo's team, which has files on its Shelf."""
+    browser.enter_demo()
+    browser.click("#start-blank")
+    browser.find("dialog[open] input[name=name]").send_keys(name)
+    browser.click("#create-promo")
+    browser.ready()
+
+
+def list_of(browser: Browser, kind: str) -> None:
+    """Shows one kind of things on the Shelf."""
+    click(browser, "#tab-shelf")
+    Select(browser.find("#shelf-kind")).select_by_value(kind)
+    if kind:
+        browser.find(f'.shelf-item[data-kind="{kind}"]')
+    else:
+        browser.find(".shelf-item[data-media]")
+
+
+def add(browser: Browser, selector: str) -> None:
+    """Presses something on the Shelf."""
+    item = browser.find(f".shelf-item{selector} .shelf-pick")
+    browser.js("arguments[0].scrollIntoView({block: 'center'})", item)
+    item.click()
+    browser.settled()
+
+
+def rows(browser: Browser, kind: str) -> list[dict[str, Any]]:
+    found = [row for track in browser.state()["tracks"] for row in track["rows"] if row["kind"] == kind]
+    return sorted(found, key=lambda row: row["start"])
+
+
+def choice(browser: Browser, control: str, label: str) -> None:
+    """Chooses in a list of Details."""
+    element = browser.find(control)
+    browser.js("arguments[0].scrollIntoView({block: 'center'})", element)
+    Select(element).select_by_visible_text(label)
+    browser.settled()
+
+
+def menu_of(browser: Browser, key: str, label: str) -> None:
+    ActionChains(browser.driver).context_click(browser.find(f'#lanes [data-id="{key}"]')).perform()
+    found = [e for e in browser.all("#menu button") if e.text.startswith(label)]
+    assert found, f"the menu does not offer “{label}”"
+    found[0].click()
+    browser.settled()
+
+
+PRODUCTS = ("envelope.jpg", "picnic.jpg", "voucher-card.jpg")
+
+
+def test_a_product_promo_is_made_by_hand_and_exported_in_two_formats(browser: Browser) -> None:
+    begin(browser, "Three things for the valley")
+    browser.click("#add-filler")
+    browser.settled()
+    ground = browser.state()["main"][0]["id"]
+    select(browser, ground)
+    enter(browser, "#c-length", "15")
+    assert browser.state()["length"] == 15
+    for n, name in enumerate(PRODUCTS):
+        product(browser, name, 1 + 2 * n, 11 - 2 * n)
+    comes = [row["start"] for row in rows(browser, "picture")]
+    assert comes == [1, 3, 5], "one after another"
+    assert all(row["arrive"] > 0 for row in rows(browser, "picture"))
+    splash(browser)
+    glitch(browser)
+    list_of(browser, "")
+    go_to(browser, 0)
+    add(browser, '[data-name="slow-ascent.m4a"]')
+    assert rows(browser, "sound")
+    shown_and_exported(browser)
+    assert browser.complaints() == []
+
+
+def product(browser: Browser, name: str, at: float, length: float) -> None:
+    """A picture that is cut out and bounces in, with its name behind it."""
+    list_of(browser, "")
+    go_to(browser, at)
+    layer = as_layer(browser, name)
+    select(browser, layer["id"])
+    enter(browser, "#i-length", str(length))
+    opened(browser, "cutout")
+    choice(browser, "#p-cutout", "the thing in it")
+    opened(browser, "motion")
+    pick(browser, "#p-arrives", "pop")
+    click(browser, f".nine [data-spot='[{('0', '0.5', '1')[int(at) // 2]}, 0.5]']")
+    click(browser, "#tab-shelf")
+    browser.click("#add-words")
+    field = browser.find(".stage-words")
+    browser.until(lambda: browser.driver.switch_to.active_element == field, "the words to be ready for typing")
+    said = name.partition(".")[0]
+    field.send_keys(said)
+    browser.until(lambda: any(row["label"] == said for row in rows(browser, "words")), "the name to be kept")
+    ActionChains(browser.driver).send_keys("\ue00c").perform()
+    browser.until(lambda: not browser.all(".stage-words"), "the field to go")
+    browser.settled()
+    words = next(row["id"] for row in rows(browser, "words") if row["label"] == said)
+    menu_of(browser, words, "Back")
+    front = browser.state()["front"]
+    assert front.index(words) > front.index(layer["id"]), "the name stands behind the picture"
+
+
+def splash(browser: Browser) -> None:
+    """A splash of colour in screen blend."""
+    list_of(browser, "shape")
+    go_to(browser, 8)
+    add(browser, '[data-form="blob"]')
+    key = rows(browser, "shape")[0]["id"]
+    select(browser, key)
+    opened(browser, "look")
+    choice(browser, "#p-blend", "screen")
+
+
+def glitch(browser: Browser) -> None:
+    """A glitch over everything at the end."""
+    list_of(browser, "")
+    go_to(browser, 13)
+    browser.click("#add-adjustment")
+    browser.settled()
+    select(browser, rows(browser, "adjustment")[0]["id"])
+    opened(browser, "effects")
+    pick(browser, "#p-add-effect", "Glitch")
+
+
+def film(browser: Browser, address: str) -> tuple[tuple[int, int], float, bool, np.ndarray]:
+    """Size, length and sound of a film that is fetched, and its frame at seven seconds."""
+    cookies = "; ".join(f"{c['name']}={c['value']}" for c in browser.driver.get_cookies())
+    request = urllib.request.Request(address, headers={"Cookie": cookies})
+    with urllib.request.urlopen(request) as answer, av.open(io.BytesIO(answer.read())) as opened_film:
+        video = opened_film.streams.video[0]
+        lasts = float(video.duration * video.time_base)
+        sounds = bool(opened_film.streams.audio)
+        picture = next(f for f in opened_film.decode(video) if f.time >= 7 - 1e-6).to_ndarray(format="rgb24")
+        return (video.width, video.height), lasts, sounds, picture
+
+
+def shown_and_exported(browser: Browser) -> None:
+    """What is exported is what was seen, in both formats that were chosen."""
+    browser.until(lambda: not browser.all(".making progress"), "what is cut out to be made", 60)
+    click(browser, "#tab-shelf")
+    go_to(browser, 7)
+    shown(browser)
+    spots = [(0.03, 0.03), (0.12, 0.5), (0.5, 0.5), (0.88, 0.5), (0.97, 0.97)]
+    seen = [pixel(browser, *spot) for spot in spots]
+    browser.click("#open-export")
+    browser.find("dialog[open] input[value='480'] + span").click()
+    browser.find("dialog[open] input[name=formats][value=square] + span").click()
+    browser.click("#start-export")
+    browser.until(lambda: len(browser.all(".export-file.is-done")) == 2, "two films", 120)
+    films = [
+        film(browser, link.get_attribute("href")) for link in browser.all(".export-file.is-done a[href*=download]")
+    ]
+    assert {size for size, *_ in films} == {(854, 480), (480, 854)}
+    assert all(abs(lasts - 15) < 0.05 and sounds for _, lasts, sounds, _ in films)
+    wide = next(picture for size, _, _, picture in films if size == (854, 480))
+    for (across, down), colour in zip(spots, seen, strict=True):
+        exported = wide[int(down * 480), int(across * 854)].astype(int)
+        assert np.abs(exported - colour).max() < 24, f"at {across}, {down}: {exported} for {colour}"
+
+
+def told(browser: Browser) -> dict[str, Any]:
+    """The cells of the collage selected."""
+    return browser.js("return JSON.parse(document.querySelector('[data-cells]').dataset.cells)")
+
+
+def drag_to(browser: Browser, selector: str, across: float, down: float) -> None:
+    """Drags something on the stage to a place, in fractions of the short side."""
+    stage, short = browser.find("#handles"), browser.js(
+        "const r = document.getElementById('handles').getBoundingClientRect(); return Math.min(r.width, r.height)"
+    )  # fmt: skip
+    place = [round(value * short - size / 2) for value, size in
+             ((across, stage.size["width"]), (down, stage.size["height"]))]  # fmt: skip
+    chain = ActionChains(browser.driver, duration=80).move_to_element(browser.find(selector)).click_and_hold()
+    chain.move_by_offset(6, 6).move_to_element_with_offset(stage, *place).release().perform()
+    browser.settled()
+
+
+def test_a_collage_of_four_with_words_is_made_by_hand(browser: Browser) -> None:
+    begin(browser, "Four from the valley")
+    list_of(browser, "collage")
+    add(browser, '[data-grid="four"]')
+    assert browser.state()["main"][0]["kind"] == "collage"
+    # The first cell from the list of files, the others by pressing what is on the Shelf.
+    browser.click(".h-plus")
+    browser.click('#replace-sheet [data-name="ridge-square.jpg"]')
+    browser.until(lambda: told(browser)["cells"][0]["label"] == "ridge-square.jpg", "the first cell")
+    list_of(browser, "")
+    browser.driver.execute_async_script("const done = arguments[0]; setTimeout(done, 300)")
+    second = told(browser)["cells"][1]
+    click(browser, "#tab-details")
+    click(browser, f'[data-pick-cell="{second["id"]}"]')
+    click(browser, "#tab-shelf")
+    add(browser, '[data-name="burner.mp4"]')
+    browser.until(lambda: told(browser)["cells"][1]["label"] == "burner.mp4", "the second cell")
+    add(browser, '[data-name="picnic.jpg"]')
+    browser.until(lambda: told(browser)["cells"][2]["label"] == "picnic.jpg", "the third cell, which was next")
+    click(browser, "#tab-details")
+    click(browser, "#p-cell-words")
+    browser.find("#p-cell-text").clear()
+    browser.find("#p-cell-text").send_keys("Up at")
+    revision = browser.state()["rev"]
+    browser.until(lambda: browser.state()["rev"] > revision, "the words to be kept")
+    browser.settled()
+    browser.find("#p-cell-text").send_keys(" dawn")
+    browser.js("document.activeElement.blur()")
+    browser.settled()
+    click(browser, f'[data-pick-cell="{second["id"]}"]')
+    browser.until(lambda: told(browser)["cells"][3]["label"] == "“Up at dawn”", "letters in the order they were typed")
+    arranged_by_hand(browser)
+    coloured_like_its_pictures(browser)
+    assert not browser.accessibility()
+    loose_and_back(browser)
+    assert browser.complaints() == []
+
+
+def arranged_by_hand(browser: Browser) -> None:
+    """A line is dragged, two cells change places, a picture is moved and enlarged in its cell."""
+    upper = next(line for line in told(browser)["lines"] if line["across"])
+    drag_to(browser, ".h-line.is-across", 1.2, upper["box"]["y"] + upper["box"]["h"] / 2)
+    browser.until(lambda: told(browser)["lines"] != [] and told(browser)["cells"][0]["w"] > 1.1, "the line to be moved")
+    cells = told(browser)["cells"]
+    third = cells[2]
+    drag_to(browser, f'.h-swap[data-cell="{cells[0]["id"]}"]', third["x"] + third["w"] / 2, third["y"] + 0.2)
+    browser.until(lambda: [cell["id"] for cell in told(browser)["cells"]][2] == cells[0]["id"], "two to change places")
+    first = told(browser)["cells"][0]
+    click(browser, f'[data-pick-cell="{first["id"]}"]')
+    enter(browser, f"#p-{first['id']}-zoom", "200")
+    before = told(browser)["cells"][0]
+    drag_to(browser, f'.h-cell[data-cell="{first["id"]}"]', before["x"] + 0.2, before["y"] + 0.1)
+    browser.until(lambda: told(browser)["cells"][0]["focus"] != before["focus"], "the picture to be moved")
+
+
+def coloured_like_its_pictures(browser: Browser) -> None:
+    """The colour around the cells comes from the pictures."""
+    opened(browser, "ground")
+    swatch = browser.find(".matching-colour")
+    colour = swatch.get_attribute("data-fill-colour")
+    browser.js("arguments[0].scrollIntoView({block: 'center'})", swatch)
+    swatch.click()
+    shown(browser)
+    wanted = [int(colour[n : n + 2], 16) for n in (1, 3, 5)]
+    edge = 0.014 / 2
+    browser.until(
+        lambda: max(abs(a - b) for a, b in zip(pixel(browser, edge / 1.78, 0.5), wanted, strict=True)) < 8,
+        "the rim in that colour",
+    )
+
+
+def patch(browser: Browser, across: float, down: float) -> list[float]:
+    """The mean colour around a place of the stage, in shares of the frame."""
+    return browser.js(
+        "const c = document.getElementById('frame'), n = 15;"
+        "const d = c.getContext('2d').getImageData(c.width * arguments[0] - 7, c.height * arguments[1] - 7, n, n).data;"
+        "return [0, 1, 2].map((k) => d.reduce((sum, v, at) => sum + (at % 4 === k ? v : 0), 0) / (n * n))",
+        across,
+        down,
+    )
+
+
+def loose_and_back(browser: Browser) -> None:
+    """As free layers it looks the same; undone, it is a collage again."""
+    shown(browser)
+    spots = [(0.2, 0.2), (0.9, 0.25), (0.2, 0.8), (0.55, 0.6)]
+    before = [patch(browser, *spot) for spot in spots]
+    click(browser, "#p-free")
+    # The pointer rests on no choice that would be tried.
+    ActionChains(browser.driver).move_to_element(browser.find("#promo-name")).perform()
+    browser.until(lambda: browser.state()["main"][0]["kind"] == "filler", "the collage to be taken apart")
+    assert [len(rows(browser, kind)) for kind in ("picture", "words")] == [3, 1]
+    shown(browser)
+    after = [patch(browser, *spot) for spot in spots]
+    for spot, one, other in zip(spots, before, after, strict=True):
+        assert max(abs(a - b) for a, b in zip(one, other, strict=True)) < 12, f"at {spot}: {other} for {one}"
+    click(browser, "#undo")
+    browser.until(lambda: browser.state()["main"][0]["kind"] == "collage", "the collage to be back")
+
+
+BAD = """
+const done = arguments[0];
+import('/static/js/editor/commands.js').then(async ({send}) => {
+  const {model} = await import('/static/js/editor/model.js');
+  const S = 705600000;
+  const set = (values) => send({do: 'set', items: [...model.selected], values});
+  await send({do: 'insert-filler', length: 4 * S});
+  await send({do: 'add-words', at: 0, length: S,
+    text: 'Everything that has to be said about it, in one long line of small print'});
+  await set({size: 0.015, arrives: 'none', colour: '#D9CFC0'});
+  await send({do: 'add-words', at: S, length: 2 * S, text: 'Off it goes'});
+  await set({size: 0.1, pin: [1, 0.5], place: [0.2, 0], arrives: 'none'});
+  await send({do: 'add-words', at: S / 2, length: 3 * S, text: 'One'});
+  await set({size: 0.1, pin: [0.5, 0.2], place: [0, 0], arrives: 'none', box: 'ground'});
+  await send({do: 'add-words', at: S / 2, length: 3 * S, text: 'Two'});
+  await set({size: 0.1, pin: [0.5, 0.2], place: [0, 0], arrives: 'none', box: 'ground'});
+  await send({do: 'add-effect', items: [model.state.main[0].id], effect: 'flash'});
+  done();
+});
+"""
+
+
+def test_a_bad_promo_is_cured_by_presses_alone(browser: Browser) -> None:
+    begin(browser, "What not to do")
+    browser.driver.execute_async_script(BAD)
+    browser.settled()
+    select(browser, browser.state()["main"][0]["id"])
+    enter(browser, "[id^='p-e-'][id$='-rate']", "6")
+
+    def whole() -> bool:
+        return browser.js("return document.querySelector('#checks-list')?.dataset.whole") == "true"
+
+    def names() -> list[str]:
+        found = browser.js(
+            "return [...document.querySelectorAll('#checks-list .finding-go')].map((e) => e.textContent)"
+        )
+        return [" ".join(name.split()) for name in found]
+
+    def said(check: str) -> bool:
+        return any(name.startswith(check) for name in names())
+
+    browser.click("#open-checks")
+    wrong = (
+        "Time to read",
+        "Large enough",
+        "Stands out",
+        "Inside the frame",
+        "Words apart",
+        "No flashing",
+        "Nothing missing",
+    )
+    for check in wrong:
+        browser.until(lambda check=check: said(check), check, 40)
+    cures = {
+        "Time to read": "Let it stand longer", "Large enough": "Enlarge it", "Stands out": "Put it on a box",
+        "Inside the frame": "Move it into the frame", "Words apart": "Move it to where there is room",
+        "No flashing": "Take the flash off",
+    }  # fmt: skip
+    for _ in range(24):
+        open_ones = [check for check in cures if said(check)]
+        if not open_ones:
+            break
+        cure(browser, open_ones[0], cures[open_ones[0]])
+        browser.until(whole, "the list to be made anew", 40)
+    assert not [check for check in cures if said(check)]
+    # What is missing asks for the file that fills it.
+    cure(browser, "Nothing missing", "Fill it …")
+    browser.click('#replace-sheet [data-name="ridge-square.jpg"]')
+    browser.until(lambda: not said("Nothing missing"), "the place to be filled", 40)
+    assert browser.complaints() == []
+
+
+def cure(browser: Browser, check: str, label: str) -> None:
+    """Presses a cure of the first finding of a check, and waits until the list was made anew."""
+    browser.js("document.querySelector('#checks-list').dataset.whole = 'stale'")
+    done = browser.js(
+        "const finding = [...document.querySelectorAll('.finding')].find((f) =>"
+        " f.querySelector('.finding-name')?.textContent.trim().startsWith(arguments[0]));"
+        "const press = [...(finding?.querySelectorAll('[data-cure]') ?? [])]"
+        ".find((b) => b.textContent.trim() === arguments[1]); press?.click(); return Boolean(press)",
+        check,
+        label,
+    )
+    assert done, f"“{check}” does not offer “{label}”"
+    browser.settled()
