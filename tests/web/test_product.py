@@ -182,14 +182,19 @@ def told(browser: Browser) -> dict[str, Any]:
 
 
 def drag_to(browser: Browser, selector: str, across: float, down: float) -> None:
-    """Drags something on the stage to a place, in fractions of the short side."""
-    stage, short = browser.find("#handles"), browser.js(
-        "const r = document.getElementById('handles').getBoundingClientRect(); return Math.min(r.width, r.height)"
+    """Drags something on the stage to a place, in fractions of the short side; it may be drawn anew meanwhile."""
+    start, end = browser.js(
+        "const r = document.querySelector(arguments[0]).getBoundingClientRect();"
+        "const s = document.getElementById('handles').getBoundingClientRect(), short = Math.min(s.width, s.height);"
+        "return [[r.x + r.width / 2, r.y + r.height / 2], [s.x + arguments[1] * short, s.y + arguments[2] * short]]",
+        selector, across, down,
     )  # fmt: skip
-    place = [round(value * short - size / 2) for value, size in
-             ((across, stage.size["width"]), (down, stage.size["height"]))]  # fmt: skip
-    chain = ActionChains(browser.driver, duration=80).move_to_element(browser.find(selector)).click_and_hold()
-    chain.move_by_offset(6, 6).move_to_element_with_offset(stage, *place).release().perform()
+    chain = ActionChains(browser.driver, duration=80)
+    pointer = chain.w3c_actions.pointer_action
+    pointer.move_to_location(round(start[0]), round(start[1])).pointer_down()
+    pointer.move_to_location(round(start[0]) + 6, round(start[1]) + 6)
+    pointer.move_to_location(round(end[0]), round(end[1])).pointer_up()
+    chain.perform()
     browser.settled()
 
 
