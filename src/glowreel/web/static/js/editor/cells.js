@@ -47,14 +47,13 @@ export function addCollage(grid, before) {
 
 /** Fills a cell, and chooses the next empty one. @param {string} id @param {string} media */
 export function fill(id, media) {
-  const item = cellsOf()?.id;
-  if (!item) return;
-  send({ do: "fill-cell", item, cell: id, media }, () => {
-    const cells = cellsOf()?.cells ?? [];
-    const place = cells.findIndex((cell) => cell.id === id);
-    const next = [...cells.slice(place + 1), ...cells.slice(0, place)].find((cell) => cell.label === "empty");
-    choose(next?.id ?? id);
-  });
+  const told = cellsOf();
+  if (!told) return;
+  const place = told.cells.findIndex((cell) => cell.id === id);
+  const others = [...told.cells.slice(place + 1), ...told.cells.slice(0, place)];
+  // The answer shows what is chosen by then.
+  model.cell = others.find((cell) => cell.label === "empty")?.id ?? id;
+  send({ do: "fill-cell", item: told.id, cell: id, media });
 }
 
 /** @param {string} media */

@@ -314,6 +314,8 @@ on("changed", async () => {
   const answer = await fetch(`${model.url}/letters?${ask}`, { headers });
   if (!now || now.id !== id || !answer.ok) return;
   const { text, runs, ...rest } = await answer.json();
+  // The field may have gone while the answer was read.
+  if (!now || now.id !== id) return;
   now.set = { ...now.set, ...rest };
   dress(now.field, {});
   if (document.activeElement !== now.field && text !== read(now.field).text) write(text, manners(text, runs));
