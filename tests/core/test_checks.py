@@ -263,3 +263,28 @@ def test_what_is_empty_asks_for_the_file_that_fills_it() -> None:
     table.do(read_command(filled))
     (one,) = found(table, "empty")
     assert "an empty cell" in one.sentence
+
+
+def test_words_that_run_out_of_their_box_are_told_and_the_box_made_higher() -> None:
+    table, key = table_with(
+        text="Up at dawn and down again before the town is awake", suits="shrink", tall=0.06, wrap=0.2
+    )
+    one = found(table, "box")[0]
+    assert one.part == key
+    for finding in found(table, "box"):
+        cure(table, finding)
+    assert found(table, "box") == []
+
+
+def test_a_code_that_leads_nowhere_is_told_and_mended() -> None:
+    table, _ = table_with()
+    key = table.do(c.AddDesign(design="scan-code", at=S)).select[0]
+    name = table.promo.designs["scan-code"].coded[0]
+    assert found(table, "link") == [], "the sample is a link"
+    table.do(sets(key, **{f"field.{name}": "hollowmere.example/dawn"}))
+    (one,) = found(table, "link")
+    cure(table, one)
+    assert timeline(table.promo).item[key].set_to(f"field.{name}") == "https://hollowmere.example/dawn"
+    assert found(table, "link") == []
+    table.do(sets(key, **{f"field.{name}": "somewhere nice"}))
+    assert not found(table, "link")[0].cures

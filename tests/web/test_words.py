@@ -149,7 +149,7 @@ def test_what_checks_find_is_shown_and_cured_by_presses(browser: Browser) -> Non
         browser.until(lambda seen=seen: count() != seen, "the list to be made anew")
     left = browser.js("return [...document.querySelectorAll('.finding-name')].map((e) => e.textContent)")
     assert not any("Large enough" in name for name in left)
-    assert count() > 0, "the demo's own words hardly stand out"
+    assert count() > 0, "the words still hardly stand out"
     seen = count()
     click(browser, ".finding-dismiss summary")
     browser.find(".finding-dismiss[open] input").send_keys("It is meant so", Keys.ENTER)

@@ -69,6 +69,7 @@ LOWER_LEFT: Values = {"pin": (0, 1), "place": (0.08, -0.25), "size": 0.135, "wra
 SMALL_LEFT: Values = {"pin": (0, 1), "place": (0.08, -0.12), "size": 0.05, "wrap": 0.84}
 MIDDLE: Values = {"pin": (0, 0), "place": (0.08, 0.24), "size": 0.12, "wrap": 0.9}
 BUTTON: Values = {"pin": (0, 1), "place": (0.08, -0.12), "size": 0.06, "wrap": 0.9}
+ON_LINES: Values = {"box": "#2C2A4A", "box_of": "line", "box_opacity": 0.82, "box_pad": (0.16, 0.02), "box_round": 0.1}
 CORNER: Values = {"pin": (1, 0), "place": (-0.06, 0.06), "size": 0.34}
 
 
@@ -92,11 +93,11 @@ def finished(media: Mapping[str, Media], new_id: Callable[[str], str]) -> Promo:
     maker.do(c.SetTransition(after=hook, kind="crossfade", length=ticks(0.8)))
     maker.do(c.SetTransition(after=burner, kind="dip-black", length=ticks(0.6)))
     maker.do(c.SetTransition(after=night, kind="crossfade", length=ticks(0.6)))
-    maker.words("Fly at\nfirst light", 0.5, 2.9, LOWER_LEFT, shadow=0.35)
-    maker.words("Breakfast\nat 600 metres", 4.6, 3.6, LOWER_LEFT, shadow=0.3)
+    maker.words("Fly at\nfirst light", 0.5, 2.9, LOWER_LEFT, **ON_LINES)
+    maker.words("Breakfast\nat 600 metres", 4.6, 3.6, {**LOWER_LEFT, "size": 0.12}, **ON_LINES)
     maker.words("Dawn flights from 14 April", 5.3, 2.9, SMALL_LEFT, weight=600, colour="#23201C", box="#F6B73C")
-    maker.words("Two hours,\none valley", 9.2, 2.4, LOWER_LEFT, shadow=0.35)
-    maker.words("Three nights of lanterns", 13.9, 2.3, LOWER_LEFT, font="Fraunces", shadow=0.35)
+    maker.words("Two hours,\none valley", 9.2, 2.4, LOWER_LEFT, **ON_LINES)
+    maker.words("Three nights of lanterns", 13.6, 2.7, LOWER_LEFT, font="Fraunces", shadow=0.35)
     maker.words("Give someone\na sunrise", 16.9, 3.1, MIDDLE, colour="#2C2A4A")
     maker.words("hollowmere.example", 17.4, 2.6, BUTTON, weight=600, box="#C8430B")
     logo = maker.do(c.AddPicture(media=media["hollowmere-logo.svg"].id, whole=True))

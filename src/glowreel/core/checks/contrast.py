@@ -17,7 +17,7 @@ LARGE, SMALL = 3.0, 4.5
 """What WCAG 2.2 (1.4.3, AA) asks of large letters and of small ones."""
 SMALL_SIZE = 0.033
 """Letters up to this share of the short side are small: about 18 points on a phone held upright."""
-SAMPLES = (0.3, 0.6)
+SAMPLES = (0.2, 0.45, 0.7, 0.9)
 """Where in the time of a layer it is looked at."""
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 from glowreel.core.checks.finding import Check, Cure, Finding, Sight
@@ -44,6 +45,23 @@ def empty(sight: Sight) -> Iterator[Finding]:
             yield Finding("empty", clip.id, "A filler stands where a picture should be.", start, cures=(cure,))
 
 
+LINK = re.compile(r"^(https?://[^\s/]+\.[^\s]+|mailto:\S+@\S+|tel:\+?[\d\s-]+|WIFI:.+)$", re.IGNORECASE)
+"""What a code to scan may lead to."""
+
+
+def links(sight: Sight) -> Iterator[Finding]:
+    for item, span in sight.layers:
+        design = sight.promo.designs.get(item.design or "")
+        for name in design.coded if design is not None else ():
+            said = str(item.set_to(f"field.{name}") or "").strip()
+            if said and not LINK.match(said):
+                better = f"https://{said}"
+                fixed = {"do": "set", "items": [item.id], "values": {f"field.{name}": better}}
+                cures = (Cure(f"Let it lead to {better[:40]}", fixed),) if LINK.match(better) else ()
+                words = f"The code of {called(sight.promo, item)} leads nowhere: “{said[:40]}” is no link."
+                yield Finding("link", item.id, words, span.start, cures=cures)
+
+
 def coarse(sight: Sight) -> Iterator[Finding]:
     index = timeline(sight.promo)
     parts: list[tuple[Part, int]] = [(clip, index.clip_span[clip.id].start) for clip in sight.promo.clips]
@@ -70,6 +88,7 @@ def coarse(sight: Sight) -> Iterator[Finding]:
 
 
 CHECKS = (
+    Check("link", "Codes lead somewhere", "what stands in a code to scan is a link", links),
     Check("empty", "Nothing missing", "every place for a picture is filled", empty),
     Check("coarse", "Sharp enough", "no picture is enlarged so much that it looks soft", coarse),
 )

@@ -9,6 +9,7 @@ from glowreel.core.commands.base import called
 from glowreel.core.document import Item
 from glowreel.core.formats import CANON, Format
 from glowreel.core.layout import Box
+from glowreel.core.setting import row_of
 
 OUTSIDE = 0.01 * CANON
 """What reaches beyond the frame by less is let pass, in canonical units."""
@@ -102,7 +103,31 @@ def overlap(sight: Sight) -> Iterator[Finding]:
                 break
 
 
+def runs_out(sight: Sight) -> Iterator[Finding]:
+    """Words that shrink to suit their box, but no further than they stay legible."""
+    for item, span in sight.layers:
+        if row_of(item, "suits") is None:
+            continue
+        for format in sight.promo.formats:
+            words, tall = sight.words(item, format), item.read("tall", format.id) * CANON
+            drawn = sight.drawn(item, format)
+            if (
+                item.read("suits", format.id) == "fixed"
+                or not words
+                or drawn is None
+                or drawn.box.height <= tall * 1.02
+            ):
+                continue
+            values = {"tall": round(min(4.0, drawn.box.height / CANON * 1.02), 4)}
+            higher = Cure("Make the box higher", {
+                "do": "set", "items": [item.id], "values": values, "format": format.id, "only": True,
+            })  # fmt: skip
+            said = f"{called(sight.promo, item)} runs out of its box in {format.name}: there is more than fits legibly."
+            yield Finding("box", item.id, said, span.start, format.id, (higher,))
+
+
 CHECKS = (
+    Check("box", "Inside its box", "words that suit a box fit into it, in each format", runs_out),
     Check("frame", "Inside the frame", "words lie inside the frame, in each format", leaves_frame),
     Check("overlap", "Words apart", "no words lie over others, in each format", overlap),
 )

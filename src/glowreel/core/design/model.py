@@ -240,6 +240,12 @@ class Design(Value):
         """Whether anything in it moves with the sound."""
         return any(box.kind == "wave" for root in self.arrange.values() for box in _all(root))
 
+    @property
+    def coded(self) -> tuple[str, ...]:
+        """The fields that stand in codes to scan."""
+        boxes = (box for root in self.arrange.values() for box in _all(root))
+        return tuple(dict.fromkeys(box.field for box in boxes if box.kind == "code" and box.field))
+
     def rows(self) -> list[Property]:
         """Its fields as properties."""
         return [row for name, field in self.fields.items() if (row := field.row(name)) is not None]
