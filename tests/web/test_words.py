@@ -150,11 +150,14 @@ def test_what_checks_find_is_shown_and_cured_by_presses(browser: Browser) -> Non
     left = browser.js("return [...document.querySelectorAll('.finding-name')].map((e) => e.textContent)")
     assert not any("Large enough" in name for name in left)
     assert count() > 0, "the words still hardly stand out"
+    # It stands beside what is selected as well.
+    click(browser, "#checks-panel .finding-go")
+    browser.until(lambda: browser.all(".details .details-checks .finding"), "it to stand in Details")
     seen = count()
-    click(browser, ".finding-dismiss summary")
-    browser.find(".finding-dismiss[open] input").send_keys("It is meant so", Keys.ENTER)
+    click(browser, "#checks-panel .finding-dismiss summary")
+    browser.find("#checks-panel .finding-dismiss[open] input").send_keys("It is meant so", Keys.ENTER)
     browser.until(lambda: count() == seen - 1, "it to be dismissed")
-    assert "It is meant so" in browser.find(".finding.is-dismissed").text
+    assert "It is meant so" in browser.find("#checks-panel .finding.is-dismissed").text
     assert not browser.complaints()
 
 

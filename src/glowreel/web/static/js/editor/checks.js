@@ -22,8 +22,7 @@ async function look() {
   const answer = await fetch(`${model.url}/checks`, { headers });
   if (!answer.ok) return;
   shown = rev;
-  const open = panel.querySelector(".finding-dismiss[open] input") === document.activeElement;
-  if (open && document.activeElement?.closest("#checks-list")) {
+  if (document.activeElement?.matches(".finding-dismiss input")) {
     // Somebody is writing why: the list waits.
     shown = -1;
     return soon();
@@ -39,6 +38,7 @@ async function look() {
   button.dataset.count = String(count);
   /** @type {HTMLElement} */ (button.querySelector("span")).textContent = count ? String(count) : "";
   button.setAttribute("aria-label", count ? `Checks: ${count} found` : "Checks: nothing found");
+  beside();
 }
 function soon() {
   clearTimeout(waiting);
@@ -47,7 +47,28 @@ function soon() {
 on("changed", soon);
 soon();
 
-panel.addEventListener("click", (event) => {
+/* ---- beside what is selected ---- */
+
+const bench = /** @type {HTMLElement} */ (document.getElementById("bench-details"));
+
+/** What was found of the one thing selected stands in its Details as well. */
+function beside() {
+  const details = bench.querySelector(".details[data-for]");
+  bench.querySelector(".details-checks")?.remove();
+  const id = details?.getAttribute("data-for") ?? "";
+  const own = [...panel.querySelectorAll(".finding")].filter(
+    (one) => one.querySelector("[data-part]")?.getAttribute("data-part") === id,
+  );
+  if (!details || !own.length) return;
+  const list = document.createElement("div");
+  list.className = "details-checks";
+  list.append(...own.map((one) => one.cloneNode(true)));
+  details.querySelector(".details-find")?.before(list);
+}
+on("dressed", beside);
+
+/** @param {MouseEvent} event */
+function press(event) {
   const target = /** @type {Element} */ (event.target);
   const cure = /** @type {HTMLElement|null} */ (target.closest("[data-cure]"));
   if (cure) {
@@ -61,11 +82,17 @@ panel.addEventListener("click", (event) => {
   if (go.dataset.format) work(go.dataset.format);
   moveTo(Number(go.dataset.frame), { follow: true });
   select([go.dataset.part ?? ""]);
-});
-panel.addEventListener("submit", (event) => {
-  event.preventDefault();
+}
+/** @param {SubmitEvent} event */
+function dismiss(event) {
   const form = /** @type {HTMLFormElement} */ (event.target);
+  if (!form.dataset.dismiss) return;
+  event.preventDefault();
   const reason = String(new FormData(form).get("reason") ?? "");
   /** @type {HTMLElement|null} */ (document.activeElement)?.blur();
   send({ do: "dismiss-check", ...JSON.parse(form.dataset.dismiss ?? "{}"), reason });
-});
+}
+for (const place of [panel, bench]) {
+  place.addEventListener("click", press);
+  place.addEventListener("submit", dismiss);
+}
