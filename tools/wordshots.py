@@ -40,7 +40,16 @@ def pictures_of_words(camera: Camera) -> None:
     driver.save_screenshot(str(camera.path("titles")))
     kinds.find_element(By.XPATH, "./option[normalize-space(.) = 'All']").click()
     ActionChains(driver).move_to_element(driver.find_element(By.ID, "promo-name")).perform()
-    camera.until(lambda: camera.all('#open-checks[data-count]:not([data-count="0"])'))
+    # Too small, and too much of it for its time.
+    camera.choose("Two hours")
+    camera.until(lambda: camera.all("#p-size"))
+    camera.type("#p-size", "2")
+    words = driver.find_element(By.ID, "words-text")
+    driver.execute_script("arguments[0].select()", words)
+    words.send_keys("Two hours over one valley, with breakfast when you land")
+    driver.execute_script("document.activeElement.blur()")
+    camera.until(lambda: not camera.all("#saved.is-busy"))
+    camera.until(lambda: int(camera.all("#open-checks")[0].get_attribute("data-count") or 0) >= 4)
     driver.find_element(By.ID, "open-checks").click()
     camera.until(lambda: camera.all("#checks-panel .finding-go"))
     driver.find_element(By.CSS_SELECTOR, ".finding-go").click()
@@ -94,6 +103,7 @@ def pictures_of_collage(camera: Camera) -> None:
 
 
 def _add(camera: Camera, selector: str) -> None:
+    camera.until(lambda: camera.all(f".shelf-item{selector} .shelf-pick"))
     item = camera.driver.find_element(By.CSS_SELECTOR, f".shelf-item{selector} .shelf-pick")
     camera.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", item)
     item.click()

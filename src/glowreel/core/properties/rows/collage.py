@@ -18,7 +18,7 @@ ROWS = (
           group="cells", high=0.25, step=0.2, digits=1, over_time=True, look=True, find="margin border frame"),
     share("cell_round", "Corners", "how round the corners of its cells are", 0.0, COLLAGE, group="cells",
           over_time=True, look=True, find="radius rounded"),
-    Property("step", "One after another", "how much later each of its cells starts than the one before", "length", 0,
+    Property("step", "In turn", "how much later each of its cells starts than the one before", "length", 0,
              COLLAGE, "cells", unit="s", high=5, step=0.1, digits=2, look=True, find="delay stagger start"),
     Property("cells_heard", "Heard", "which of its cells is heard", "choice", "first", COLLAGE, "cells",
              choices=_HEARD, control="choice", find="sound audio"),
