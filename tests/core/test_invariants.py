@@ -21,6 +21,7 @@ from glowreel.core.history import Chain
 from glowreel.core.properties import EASINGS, PROPERTIES, Property
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.recipe.sound import all_voices
+from glowreel.core.roles import Brand
 from glowreel.core.rules import check_rules
 from glowreel.core.slots import SLOT_KINDS
 from glowreel.core.time import RATES, Rate, ticks
@@ -394,7 +395,7 @@ class Edits(RuleBasedStateMachine):
             if n % 3 == 0:
                 self.do(c.RemoveEffect(item=thing, effect=effect.id))
 
-    @rule(n=pick, other_n=pick, at=times, which=st.integers(0, 23))
+    @rule(n=pick, other_n=pick, at=times, which=st.integers(0, 24))
     def arranging(self, n: int, other_n: int, at: int, which: int) -> None:
         few = (self.item(n), self.item(other_n), self.item(n + other_n))
         wide = {"items": few, "format": "wide", "only": n % 2 == 0}
@@ -422,6 +423,7 @@ class Edits(RuleBasedStateMachine):
             c.AddSticker(sticker="party-popper", at=at),
             c.TakeApart(item=self.item(n)),
             c.PlaceCalm(items=few, format="tall" if n % 2 else None),
+            c.SwitchBrand(brand=Brand(origin=f"b{n % 3}", logos={"logo": "still" if n % 2 else "ridge"})),
             c.SwitchDesign(item=self.item(n), design=sorted(shipped())[(n + other_n) % len(shipped())]),
             c.PushOver(item=self.item(n), at=at),
             c.SetTransition(after=self.item(n), kind="iris"),

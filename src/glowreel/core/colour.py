@@ -6,7 +6,26 @@ colours lies the one that looks half way, and nothing in between turns grey or d
 
 from __future__ import annotations
 
+import re
+
 Triple = tuple[float, float, float]
+
+
+_PLAIN = re.compile(r"#?([0-9a-f]{3}|[0-9a-f]{6})$", re.IGNORECASE)
+_NUMBERS = re.compile(r"(?:rgb\()?\s*(\d{1,3})[,\s]+(\d{1,3})[,\s]+(\d{1,3})\s*\)?$", re.IGNORECASE)
+
+
+def read_colour(text: str) -> str:
+    """`#RRGGBB` of a colour as people type it: `#F6B73C`, `fc0`, `246, 183, 60` or `rgb(246 183 60)`. Raises
+    `ValueError` for anything else."""
+    typed = text.strip()
+    if found := _PLAIN.match(typed):
+        letters = found[1] if len(found[1]) == 6 else "".join(letter * 2 for letter in found[1])
+        return f"#{letters.upper()}"
+    numbers = _NUMBERS.match(typed)
+    if numbers is None or any(int(number) > 255 for number in numbers.groups()):
+        raise ValueError(f"“{typed[:40]}” is no colour such as #F6B73C or 246, 183, 60")
+    return "#" + "".join(f"{int(number):02X}" for number in numbers.groups())
 
 
 def _to_linear(value: float) -> float:

@@ -7,12 +7,14 @@ from collections.abc import Callable, Mapping
 from dataclasses import replace
 from itertools import count
 from pathlib import Path
+from typing import Any
 
 from glowreel.core import commands as c
 from glowreel.core.document import Promo
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.media import Media
 from glowreel.core.normalise import normalise
+from glowreel.core.roles import COLOUR_ROLES
 from glowreel.core.time import TICKS_PER_SECOND, ticks
 from glowreel.core.timeline import timeline
 from glowreel.engine.intake import media_of
@@ -71,6 +73,23 @@ MIDDLE: Values = {"pin": (0, 0), "place": (0.08, 0.24), "size": 0.12, "wrap": 0.
 BUTTON: Values = {"pin": (0, 1), "place": (0.08, -0.12), "size": 0.06, "wrap": 0.9}
 ON_LINES: Values = {"box": "#2C2A4A", "box_of": "line", "box_opacity": 0.82, "box_pad": (0.16, 0.02), "box_round": 0.1}
 CORNER: Values = {"pin": (1, 0), "place": (-0.06, 0.06), "size": 0.34}
+
+
+LOGOS = {"logo": "hollowmere-logo.svg", "mark": "hollowmere-mark.svg"}
+HOLLOWMERE: dict[str, Any] = {
+    "colours": {role: colour for role, (_, colour) in COLOUR_ROLES.items()},
+    "palette": ["#2F6F87", "#7A4B7D", "#4F7A57"],
+    "fonts": {"heading": "Bricolage Grotesque", "body": "Instrument Sans", "aside": "Fraunces"},
+    "never": ["cheap", "once in a lifetime"],
+}  # fmt: skip
+FERNHILL: dict[str, Any] = {
+    "colours": {
+        "ground": "#1F4D3A", "ink": "#FFFFFF", "accent": "#E8574A", "second": "#F2B705", "paper": "#F7F3EA",
+        "dark": "#17251E",
+    },
+    "fonts": {"heading": "Fraunces", "body": "Instrument Sans", "aside": "Caveat"}, "never": ["artisanal"],
+}  # fmt: skip
+"""What the brand books of the made-up firm and of a bakery hold."""
 
 
 def finished(media: Mapping[str, Media], new_id: Callable[[str], str]) -> Promo:

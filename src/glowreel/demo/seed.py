@@ -10,8 +10,8 @@ from sqlalchemy import select
 
 from glowreel.core.errors import Fault
 from glowreel.core.media import Media
-from glowreel.demo.scenario import FILES, MEDIA, finished, started
-from glowreel.services import accounts, promos, shelf
+from glowreel.demo.scenario import FERNHILL, FILES, HOLLOWMERE, LOGOS, MEDIA, finished, started
+from glowreel.services import accounts, brands, promos, shelf
 from glowreel.services.access import Actor
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile, PromoRow, new_key
@@ -38,8 +38,13 @@ def seed(runtime: Runtime, say: Callable[[str], None] = lambda text: None) -> No
         if broken:
             raise Fault(f"the demo's own files could not be read: {', '.join(broken)}")
         media = {row.name: Media.model_validate(row.facts) for row in rows}
+        actor = Actor.program(team_id, user_id)
+        logos = {role: media[name].id for role, name in LOGOS.items()}
+        own = brands.add(unit.session, actor, "Hollowmere", HOLLOWMERE | {"logos": logos})
+        brands.add(unit.session, actor, "Fernhill Bakery", FERNHILL)
         for build in (started, finished):
-            promos.adopt(unit.session, Actor.program(team_id, user_id), build(media, new_key), "Opened the demo")
+            made = build(media, new_key).changed(brand=brands.snapshot(own))
+            promos.adopt(unit.session, actor, made, "Opened the demo")
             unit.session.flush()
 
 

@@ -17,7 +17,7 @@ from typing import Literal, Protocol, TypeVar
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Missing, Refusal
-from glowreel.store.models import Export, ExportFile, MediaFile, Opening, PromoRow
+from glowreel.store.models import BrandRow, Export, ExportFile, MediaFile, Opening, PromoRow
 
 Verb = Literal["see", "make", "add", "edit", "remove", "export", "comment"]
 VERBS: dict[Verb, str] = {
@@ -87,13 +87,14 @@ def allow(actor: Actor, verb: Verb, thing: Owned | None = None) -> None:
         raise Refusal("no-right", f"You may not {VERBS[verb]}.", "Ask somebody who owns the team.")
 
 
-Row = TypeVar("Row", PromoRow, MediaFile, Export, Opening)
+Row = TypeVar("Row", PromoRow, MediaFile, Export, Opening, BrandRow)
 
 _SENTENCES: dict[type, str] = {
     PromoRow: "There is no such promo on your Desk.",
     MediaFile: "There is no such file on your Shelf.",
     Export: "There is no such export.",
     Opening: "There is no such file being opened.",
+    BrandRow: "There is no such brand in your book.",
 }
 
 

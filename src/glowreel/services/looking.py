@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from contextlib import AbstractContextManager
+from functools import lru_cache
 from typing import Protocol
 
 import diskcache
@@ -18,7 +19,8 @@ from glowreel.core.layout import Box
 from glowreel.core.naming import naming
 from glowreel.core.recipe.model import DrawPicture, FrameRecipe, recipe_hash
 from glowreel.core.recipe.picture import frame_recipe, part_box, resting_op
-from glowreel.core.timeline import timeline
+from glowreel.core.time import TICKS_PER_SECOND
+from glowreel.core.timeline import ByIdentity, timeline
 from glowreel.engine.balance import balanced
 from glowreel.engine.calm import calmest, costs
 from glowreel.engine.contrast import contrast, letters_recipe
@@ -73,8 +75,10 @@ class Eyes:
         return found
 
     def faces(self, promo: Promo, item: Item, format: Format, at: int) -> tuple[Box, ...]:
-        """The faces in a frame without a layer, as canonical boxes."""
-        recipe = frame_recipe(promo, format, at, measure, without=item.id)
+        """The faces in a frame without words, as canonical boxes; looked for every half second."""
+        step = promo.rate.frame_floor(TICKS_PER_SECOND // 2)
+        at = promo.rate.frame_start(promo.rate.frame_floor(at) // step * step)
+        recipe = frame_recipe(_wordless(ByIdentity(promo)), format, at, measure)
         key = f"faces {recipe_hash(recipe, drawing(), FACES)}"
         known = self._cache.get(key)
         if known is None:
@@ -145,6 +149,16 @@ class Eyes:
         )
         frames = [canvas.draw(FrameRecipe(width, height, (op,)))[:, :, :3].reshape(-1, 3) for op in ops]
         return np.concatenate([np.asarray(frame, np.float32) for frame in frames])
+
+
+@lru_cache(maxsize=16)
+def _wordless(held: ByIdentity) -> Promo:
+    """A promo without its words and designs: what is behind all of them is then looked at once."""
+    layers = tuple(
+        track.changed(items=tuple(item for item in track.items if not item.content.traits & {"words", "design"}))
+        for track in held.promo.layers
+    )
+    return held.promo.changed(layers=layers)
 
 
 def _scaled(box: Box, scale: float) -> Box:

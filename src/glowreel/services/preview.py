@@ -26,6 +26,7 @@ from glowreel.core.recipe.needs import named_in
 from glowreel.core.recipe.picture import find_format, frame_recipe, resting_op
 from glowreel.core.recipe.sound import sound_recipe
 from glowreel.core.recipe.transitions import transition_ops
+from glowreel.core.roles import Brand
 from glowreel.core.time import SAMPLE_RATE
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TransitionKind
@@ -174,10 +175,11 @@ class Preview:
         return data
 
     @staticmethod
-    def _carded(design: Design) -> Promo:
-        """A promo of nothing but a design on a plain ground."""
+    def _carded(design: Design, brand: Brand | None = None) -> Promo:
+        """A promo of nothing but a design on a plain ground; with a brand, on its light ground."""
         context = Context(lambda prefix: f"{prefix}-card", designs={design.id: design}, measure=measure)
-        promo = Promo(id="card", name="Card", formats=(SHIPPED["wide"],), background="#5B6B86")
+        ground = brand.colour("paper") if brand is not None else "#5B6B86"
+        promo = Promo(id="card", name="Card", formats=(SHIPPED["wide"],), background=ground, brand=brand or Brand())
         promo = apply(promo, AddDesign(design=design.id), context).promo
         middle = {"pin": (0.5, 0.5), "place": (0.0, 0.0), "size": 1.2}
         return apply(promo, Set(items=(promo.items[0].id,), values=middle), context).promo
@@ -199,9 +201,9 @@ class Preview:
             self._cache.set(key, known)
         return bytes(known)
 
-    def design_card(self, design: Design) -> bytes:
-        """A design by itself on a plain ground, as it is when all of it has come."""
-        promo = self._carded(design)
+    def design_card(self, design: Design, brand: Brand | None = None) -> bytes:
+        """A design by itself on a plain ground, as it is when all of it has come; as a brand has it."""
+        promo = self._carded(design, brand)
         recipe, key = self.recipe(promo, "wide", 0, 180, [item.id for item in promo.items])
         return self.frame(promo, "wide", recipe, key, 180)
 

@@ -17,6 +17,7 @@ from glowreel.core.formats import FIRST_CHOICE, shipped
 from glowreel.core.fragment import Fragment, take
 from glowreel.core.history import Chain
 from glowreel.core.media import Media
+from glowreel.core.roles import Brand
 from glowreel.core.timeline import timeline
 from glowreel.designs import shipped as shipped_designs
 from glowreel.engine.typesetting import measure
@@ -49,14 +50,15 @@ class Opened:
     before: Before | None = None
 
 
-def create(session: Session, actor: Actor, name: str, formats: tuple[str, ...]) -> PromoRow:
-    """A new, empty promo in these formats."""
+def create(session: Session, actor: Actor, name: str, formats: tuple[str, ...], brand: Brand | None = None) -> PromoRow:
+    """A new, empty promo in these formats, with a brand."""
     name = " ".join(name.split())[:120] or "Untitled promo"
     if not formats:
         raise Refusal("no-format", "Choose at least one format.")
     chosen = tuple(shipped(f) for f in dict.fromkeys(formats or FIRST_CHOICE))
     key = new_key("p")
-    return adopt(session, actor, Promo(id=key, name=name, formats=chosen), "Started the promo")
+    made = Promo(id=key, name=name, formats=chosen, brand=brand or Brand())
+    return adopt(session, actor, made, "Started the promo")
 
 
 def adopt(session: Session, actor: Actor, promo: Promo, sentence: str) -> PromoRow:

@@ -161,6 +161,22 @@ class Opening(Base):
     created_at: Mapped[datetime] = mapped_column(default=now)
 
 
+class BrandRow(Base):
+    """A brand of a team: `book` is the core's `Brand`, `past` what it was before, newest last; `version` counts its
+    states. One of a team's is `usual`: new promos have it."""
+
+    __tablename__ = "brands"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
+    name: Mapped[str] = mapped_column(String(80))
+    book: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    past: Mapped[list[dict[str, Any]]] = mapped_column(JSONB, default=list)
+    version: Mapped[int] = mapped_column(Integer, default=1)
+    usual: Mapped[bool] = mapped_column(default=False)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    removed_at: Mapped[datetime | None] = mapped_column(default=None)
+
+
 class PromoRow(Base):
     __tablename__ = "promos"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)

@@ -32,19 +32,21 @@ def _cures(sight: Sight, item: Item, format_id: str) -> tuple[Cure, ...]:
         return ()
     brand, own = sight.promo.brand, sight.promo.brand.colour(str(item.read("colour", format_id)))
 
-    def setting(label: str, **values: object) -> Cure:
-        return Cure(label, {"do": "set", "items": [item.id], "values": values})
+    def setting(label: str, **values: object) -> list[Cure]:
+        """Nothing where it is so already."""
+        same = all(item.set_to(name) == value for name, value in values.items())
+        return [] if same else [Cure(label, {"do": "set", "items": [item.id], "values": values})]
 
     behind = max(("ground", "paper"), key=lambda role: contrast_of(own, brand.colour(role)))
     line = max(("#000000", "#FFFFFF"), key=lambda colour: contrast_of(own, colour))
     light = contrast_of(own, "#000000") > contrast_of(own, "#FFFFFF")
     other = [role for role in COLOUR_ROLES if brand.colour(role) != own]
     best = max(other, key=lambda role: contrast_of(brand.colour(role), own))
-    cures = [setting("Put it on a box", box=behind), setting("Outline its letters", outline=0.06, outline_colour=line)]
     return (
-        *([setting("Darken behind it", shadow=0.9)] if light else []),
-        *cures,
-        setting("Give it another colour", colour=best),
+        *(setting("Darken behind it", shadow=0.9) if light else []),
+        *setting("Put it on a box", box=behind),
+        *setting("Outline its letters", outline=0.06, outline_colour=line),
+        *setting("Give it another colour", colour=best),
     )
 
 

@@ -72,7 +72,10 @@ class Sight:
         """Every layer that is seen, with the stretch in which it is."""
         index = timeline(self.promo)
         shown = [item for track in self.promo.layers if not track.hidden for item in track.items]
-        return tuple((item, index.item_span(item)) for item in shown)
+        # What lasts beyond the promo's end is not seen there.
+        spans = ((item, index.item_span(item)) for item in shown)
+        return tuple((item, Span(span.start, min(span.end, index.length))) for item, span in spans
+                     if span.start < index.length)  # fmt: skip
 
     def drawn(self, item: Item, format: Format) -> Drawn | None:
         """What a layer draws at rest, where it begins; nothing where it is hidden in the format."""

@@ -11,7 +11,7 @@ from glowreel.core.document import Item, Whole
 from glowreel.core.formats import CANON, Format
 from glowreel.core.setting import row_of
 from glowreel.core.time import TICKS_PER_SECOND, ticks
-from glowreel.core.timeline import Span
+from glowreel.core.timeline import Span, timeline
 
 BEGIN = 0.6
 """Seconds until somebody has noticed that there is something to be read."""
@@ -57,9 +57,16 @@ def reading_time(sight: Sight) -> Iterator[Finding]:
             continue
         more = ticks(need - have) + sight.promo.rate.frame
         cures = []
-        if not isinstance(item.anchor, Whole):
-            length = sight.promo.rate.snap(span.length + more)
-            cures.append(Cure("Let it stand longer", {"do": "trim", "item": item.id, "edge": "end", "length": length}))
+        index = timeline(sight.promo)
+        wanted = sight.promo.rate.snap(span.length + more)
+        if not isinstance(item.anchor, Whole) and index.item_span(item).length < wanted:
+            cures.append(Cure("Let it stand longer", {"do": "trim", "item": item.id, "edge": "end", "length": wanted}))
+        beyond = span.start + wanted - index.length
+        if beyond > 0 and sight.promo.clips:
+            last = sight.promo.clips[-1]
+            length = sight.promo.rate.snap(last.length + beyond)
+            longer = {"do": "trim", "item": last.id, "edge": "end", "length": length}
+            cures.append(Cure("Let the promo go on longer", longer))
         moves = [name for name in ("arrives", "pieces") if row_of(item, name) and item.read(name) != "none"]
         if moves:
             values = dict.fromkeys(moves, "none")

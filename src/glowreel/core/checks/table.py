@@ -2,12 +2,20 @@
 
 from __future__ import annotations
 
-from glowreel.core.checks import contrast, material, picture, reading, room, whole
+from glowreel.core.checks import brand, contrast, material, picture, reading, room, whole
 from glowreel.core.checks.finding import Check, Finding, Sight
 
 CHECKS: dict[str, Check] = {
     check.name: check
-    for family in (reading.CHECKS, contrast.CHECKS, room.CHECKS, picture.CHECKS, whole.CHECKS, material.CHECKS)
+    for family in (
+        reading.CHECKS,
+        contrast.CHECKS,
+        room.CHECKS,
+        picture.CHECKS,
+        whole.CHECKS,
+        brand.CHECKS,
+        material.CHECKS,
+    )
     for check in family
 }
 """Every check by its name, in the order of the list."""

@@ -14,6 +14,7 @@ from glowreel.core.commands.apart import TakeApart
 from glowreel.core.commands.arrange import AlignItems, OrderItems, SizeItems, SpreadItems
 from glowreel.core.commands.balance import Balance
 from glowreel.core.commands.base import Command, Context, Outcome
+from glowreel.core.commands.brand import SwitchBrand
 from glowreel.core.commands.calm import PlaceCalm
 from glowreel.core.commands.camera import FrameClip, PanZoom, PunchIn
 from glowreel.core.commands.checks import DismissCheck
@@ -70,7 +71,7 @@ AnyCommand = (
     | MarkSlot | UnmarkSlot | FillSlot
     | DismissCheck
     | AddCollage | FillCell | SwapCells | ArrangeCells | MoveDivider | FitCollage | FreeCollage
-    | TakeApart | PlaceCalm
+    | TakeApart | PlaceCalm | SwitchBrand
     | AddShape | AddSticker | StyleWords | KeepStyle
     | AddAdjustment | Balance | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
@@ -174,6 +175,7 @@ __all__ = [
     "StepTrack",
     "StyleWords",
     "SwapCells",
+    "SwitchBrand",
     "SwitchDesign",
     "TakeApart",
     "TieItem",

@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from werkzeug.wrappers import Response as AnyResponse
 
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
-from glowreel.services import exports, interchange, openings, promos, shelf, storage
+from glowreel.services import brands, exports, interchange, openings, promos, shelf, storage
 from glowreel.web.extensions import actor, flash, hand_to_live, pressed_once, runtime, transaction
 from glowreel.web.preview.routes import picture_response
 
@@ -62,7 +62,8 @@ def events() -> Response:
 def create() -> AnyResponse:
     chosen = tuple(request.form.getlist("formats")[:50]) or FIRST_CHOICE
     with transaction() as work:
-        key = pressed_once(work, lambda: promos.create(work.session, actor(), request.form.get("name", ""), chosen).id)
+        name, brand = request.form.get("name", ""), brands.usual(work.session, actor())
+        key = pressed_once(work, lambda: promos.create(work.session, actor(), name, chosen, brand).id)
     return redirect(url_for("editor.editor", promo_id=key))
 
 

@@ -3,7 +3,7 @@
 
 import { note } from "../page.js";
 import { showFace } from "./bench.js";
-import { send } from "./commands.js";
+import { post, send } from "./commands.js";
 import { drawCurve } from "./curve.js";
 import { drawEases } from "./ease.js";
 import { offer } from "./look.js";
@@ -273,6 +273,17 @@ bench.addEventListener("change", (event) => {
     at: gridTicks(model.time),
     ease: /** @type {HTMLSelectElement} */ (choice).value,
   });
+});
+
+/** The brand of the promo, while nothing is selected. */
+bench.addEventListener("change", (event) => {
+  const choice = /** @type {HTMLSelectElement} */ (event.target);
+  if (choice.dataset.giveBrand !== undefined) post("brand", { brand: choice.value });
+});
+bench.addEventListener("click", (event) => {
+  const target = /** @type {Element} */ (event.target);
+  const bring = /** @type {HTMLElement|null} */ (target.closest("[data-bring-brand]"));
+  if (bring) post("brand", { brand: bring.dataset.bringBrand ?? "" });
 });
 
 /* ---- groups ---- */

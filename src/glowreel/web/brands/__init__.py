@@ -1,0 +1,5 @@
+"""The brand book."""
+
+from glowreel.web.brands import routes
+
+__all__ = ["routes"]

@@ -1,0 +1,249 @@
+"""The brand book: the team's brands, what each holds, where it is used, and giving it to promos."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask_login import login_required
+from sqlalchemy.orm import Session
+from werkzeug.wrappers import Response as AnyResponse
+
+from glowreel.core.brand_colours import proposed_roles
+from glowreel.core.colour import read_colour
+from glowreel.core.commands import Context, SwitchBrand, apply
+from glowreel.core.errors import Missing, Refusal
+from glowreel.core.fonts import FONTS
+from glowreel.core.roles import COLOUR_ROLES, FONT_ROLES, LOGO_ROLES
+from glowreel.core.timeline import timeline
+from glowreel.designs import shipped
+from glowreel.engine.palette import palette_of
+from glowreel.services import brands, promos, shelf
+from glowreel.store.models import BrandRow
+from glowreel.web.editor.routes import changed
+from glowreel.web.extensions import actor, flash, runtime, the_preview, transaction
+
+blueprint = Blueprint("brands", __name__, template_folder="templates")
+
+SAMPLES = ("two-bars", "paper-card", "button", "new-price", "voucher", "end-card")
+"""Designs in which a brand is shown."""
+
+
+def _shown(session: Session, row: BrandRow, found: list[Any] | None = None) -> dict[str, Any]:
+    """What the page shows of a brand."""
+    ready = [one for one in shelf.list_media(session, actor()) if one.state == "ready" and one.facts]
+    pictures = [one for one in ready if one.facts and one.facts["kind"] == "photo"]
+    return {
+        "row": row, "brand": brands.snapshot(row), "pictures": pictures, "colour_roles": COLOUR_ROLES,
+        "font_roles": FONT_ROLES, "logo_roles": LOGO_ROLES, "fonts": FONTS, "samples": SAMPLES, "proposed": found,
+        "uses": brands.uses(session, row.id, actor()),
+    }  # fmt: skip
+
+
+@blueprint.get("/brands")
+@login_required
+def book() -> str | AnyResponse:
+    """All brands; the usual one is open."""
+    with transaction() as work:
+        rows = brands.list_brands(work.session, actor())
+    if rows:
+        return redirect(url_for("brands.page", brand_id=rows[0].id))
+    return render_template("brands/book.html", rows=[], row=None)
+
+
+@blueprint.post("/brands")
+@login_required
+def add() -> AnyResponse:
+    with transaction() as work:
+        row = brands.add(work.session, actor(), request.form.get("name", ""))
+    return redirect(url_for("brands.page", brand_id=row.id))
+
+
+@blueprint.get("/brands/<brand_id>")
+@login_required
+def page(brand_id: str) -> str:
+    with transaction() as work:
+        row = brands.find(work.session, brand_id, actor())
+        rows = brands.list_brands(work.session, actor())
+        return render_template("brands/book.html", rows=rows, **_shown(work.session, row))
+
+
+def _form() -> dict[str, Any]:
+    """What a section of the page sends, as changes of the brand."""
+    form, what = request.form, request.form.get("section", "")
+    try:
+        if what == "name":
+            return {"name": form.get("name", "")}
+        if what == "colours":
+            # What was typed comes before what the picker shows, where both were sent.
+            return {"colours": {
+                role: read_colour(form.get(f"typed-{role}") or form.get(f"colour-{role}", "#000000"))
+                for role in COLOUR_ROLES
+            }}  # fmt: skip
+        if what == "palette":
+            colours = [read_colour(value) for value in form.getlist("palette")]
+            gone = form.get("gone", "")
+            kept = [colour for n, colour in enumerate(colours) if str(n) != gone]
+            return {"palette": [*kept, read_colour(form["new"])] if form.get("new") else kept}
+    except ValueError as error:
+        raise Refusal("bad-colour", f"{error}.", "Type it another way.") from error
+    if what == "fonts":
+        chosen = {role: form.get(f"font-{role}", "") for role in FONT_ROLES}
+        return {"fonts": {role: family for role, family in chosen.items() if family in FONTS}}
+    if what == "logos":
+        picked = {role: form.get(f"logo-{role}", "") for role in LOGO_ROLES}
+        return {"logos": {role: key for role, key in picked.items() if key}}
+    if what == "never":
+        words = (" ".join(line.split()) for line in form.get("never", "").splitlines())
+        return {"never": list(dict.fromkeys(word[:40] for word in words if word))[:60]}
+    raise Refusal("no-section", "There is no such part of a brand.")
+
+
+@blueprint.post("/brands/<brand_id>/change")
+@login_required
+def change(brand_id: str) -> str:
+    """Changes one section; answers with the brand as it is now."""
+    with transaction() as work:
+        brands.find(work.session, brand_id, actor())
+        row = brands.change(work.session, brand_id, actor(), **_form())
+        return render_template("brands/brand.html", **_shown(work.session, row))
+
+
+@blueprint.post("/brands/<brand_id>/undo")
+@login_required
+def undo(brand_id: str) -> str:
+    with transaction() as work:
+        row = brands.undo(work.session, brand_id, actor())
+        return render_template("brands/brand.html", **_shown(work.session, row))
+
+
+@blueprint.post("/brands/<brand_id>/found")
+@login_required
+def found(brand_id: str) -> str:
+    """Proposes colours, found in the brand's logo, with reasons; nothing is changed yet."""
+    with transaction() as work:
+        row = brands.find(work.session, brand_id, actor())
+        logos = brands.snapshot(row).logos
+        pictures = shelf.posters(work.session, runtime().blobs, actor(), list(logos.values())[:1])
+        if not pictures:
+            raise Refusal("no-logo", "There is no logo to look at yet.", "Choose one first.")
+        return render_template(
+            "brands/brand.html", **_shown(work.session, row, proposed_roles(palette_of(pictures[0])))
+        )
+
+
+@blueprint.post("/brands/<brand_id>/accept")
+@login_required
+def accept(brand_id: str) -> str:
+    """Takes the colours of a proposal that were ticked."""
+    with transaction() as work:
+        row = brands.find(work.session, brand_id, actor())
+        taken = {role: read_colour(request.form[f"colour-{role}"]) for role in request.form.getlist("take")
+                 if role in COLOUR_ROLES and f"colour-{role}" in request.form}  # fmt: skip
+        colours = {**brands.snapshot(row).colours, **taken}
+        row = brands.change(work.session, brand_id, actor(), colours=colours)
+        return render_template("brands/brand.html", **_shown(work.session, row))
+
+
+@blueprint.post("/brands/<brand_id>/duplicate")
+@login_required
+def duplicate(brand_id: str) -> AnyResponse:
+    with transaction() as work:
+        row = brands.duplicate(work.session, brand_id, actor())
+    return redirect(url_for("brands.page", brand_id=row.id))
+
+
+@blueprint.post("/brands/<brand_id>/usual")
+@login_required
+def make_usual(brand_id: str) -> AnyResponse:
+    with transaction() as work:
+        row = brands.make_usual(work.session, brand_id, actor())
+    flash(f"New promos have the brand {row.name}.")
+    return redirect(url_for("brands.page", brand_id=brand_id))
+
+
+@blueprint.post("/brands/<brand_id>/remove")
+@login_required
+def remove(brand_id: str) -> AnyResponse:
+    with transaction() as work:
+        row = brands.remove(work.session, brand_id, actor())
+    flash(f"“{row.name}” is out of the book.", undo=url_for("brands.restore", brand_id=brand_id))
+    return redirect(url_for("brands.book"))
+
+
+@blueprint.post("/brands/<brand_id>/restore")
+@login_required
+def restore(brand_id: str) -> AnyResponse:
+    with transaction() as work:
+        brands.restore(work.session, brand_id, actor())
+    return redirect(url_for("brands.page", brand_id=brand_id))
+
+
+@blueprint.post("/brands/<brand_id>/bring")
+@login_required
+def bring(brand_id: str) -> AnyResponse:
+    """Brings the promos that were ticked to the newest state of the brand; one undo for all."""
+    with transaction() as work:
+        done = brands.bring_up_to_date(work.session, brand_id, actor(), request.form.getlist("promos")[:200])
+    back = url_for("brands.take_back", brand_id=brand_id, promos=",".join(done))
+    flash(f"{len(done)} promo{'s' * (len(done) != 1)} brought up to date.", undo=back if done else "")
+    return redirect(url_for("brands.page", brand_id=brand_id))
+
+
+@blueprint.post("/brands/<brand_id>/take-back")
+@login_required
+def take_back(brand_id: str) -> AnyResponse:
+    keys = [key for key in request.args.get("promos", "").split(",") if key][:200]
+    with transaction() as work:
+        count = brands.take_back(work.session, brand_id, actor(), keys)
+    flash(f"{count} promo{'s' * (count != 1)} as before.")
+    return redirect(url_for("brands.page", brand_id=brand_id))
+
+
+@blueprint.get("/brands/<brand_id>/sample/<key>.jpg")
+@login_required
+def sample(brand_id: str, key: str) -> Response:
+    """A design in the brand's colours and fonts."""
+    design = shipped().get(key)
+    if design is None:
+        raise Missing("no-design", "There is no design of that name.")
+    with transaction() as work:
+        brand = brands.snapshot(brands.find(work.session, brand_id, actor()))
+    data = the_preview().design_card(design, brand)
+    return Response(data, mimetype="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+
+
+@blueprint.get("/promos/<promo_id>/with-brand/<brand_id>.jpg")
+@login_required
+def after(promo_id: str, brand_id: str) -> Response:
+    """A frame of a promo as it would be with the brand as it is now."""
+    with transaction() as work:
+        promo = promos.open_promo(work.session, promo_id, actor()).promo
+        brand = brands.snapshot(brands.find(work.session, brand_id, actor()))
+        command = SwitchBrand(brand=brand)
+        media = promos.team_media(work.session, actor(), promos.named_media(command))
+    tried = apply(promo, command, Context(lambda prefix: f"{prefix}-tried", media)).promo
+    frame = int(timeline(promo).frame_count * 0.3)
+    preview, format = the_preview(), promo.formats[0].id
+    recipe, key = preview.recipe(tried, format, frame, 240)
+    data = preview.frame(tried, format, recipe, key, 240)
+    return Response(data, mimetype="image/jpeg", headers={"Cache-Control": "private, no-store"})
+
+
+@blueprint.get("/promos/<promo_id>/brands")
+@login_required
+def choices(promo_id: str) -> str:
+    """The team's brands, to choose one for a promo."""
+    with transaction() as work:
+        opened = promos.open_promo(work.session, promo_id, actor())
+        rows = brands.list_brands(work.session, actor())
+        return render_template("brands/choices.html", rows=rows, promo=opened.promo)
+
+
+@blueprint.post("/promos/<promo_id>/brand")
+@login_required
+def give(promo_id: str) -> str:
+    """Gives a promo a brand; answers like an edit."""
+    with transaction() as work:
+        opened, _ = brands.give(work.session, promo_id, request.form.get("brand", ""), actor())
+        return changed(opened, promos.strips(work.session, actor(), opened.promo))
