@@ -176,9 +176,9 @@ class Preview:
 
     @staticmethod
     def _carded(design: Design, brand: Brand | None = None) -> Promo:
-        """A promo of nothing but a design on a plain ground; with a brand, on its light ground."""
+        """A promo of nothing but a design on a plain ground; with a brand, on its own."""
         context = Context(lambda prefix: f"{prefix}-card", designs={design.id: design}, measure=measure)
-        ground = brand.colour("paper") if brand is not None else "#5B6B86"
+        ground = brand.colour("ground") if brand is not None else "#5B6B86"
         promo = Promo(id="card", name="Card", formats=(SHIPPED["wide"],), background=ground, brand=brand or Brand())
         promo = apply(promo, AddDesign(design=design.id), context).promo
         middle = {"pin": (0.5, 0.5), "place": (0.0, 0.0), "size": 1.2}
