@@ -270,3 +270,10 @@ def test_a_design_plays_on_its_card(guest: Visitor) -> None:
     first, middle = (np.asarray(loop.frames[n], np.int16) for n in (0, len(loop.frames) // 2))
     assert np.abs(first - middle).mean() > 2, "something moves"
     assert guest.client.get("/designs/none-such.webp").status_code == 404
+
+
+def test_words_never_to_use_keep_their_lines(visitor: Visitor) -> None:
+    brand = visitor.post("/brands", {"name": "Ours"}).location
+    sent = {"section": "never", "never": "cheap\r\n  once in a   lifetime \r\n\r\ncheap"}
+    page = visitor.post(brand + "/change", sent).get_data(as_text=True)
+    assert ">\ncheap\nonce in a lifetime</textarea>" in page

@@ -33,8 +33,9 @@ def _shown(session: Session, row: BrandRow, found: list[Any] | None = None) -> d
     """What the page shows of a brand."""
     ready = [one for one in shelf.list_media(session, actor()) if one.state == "ready" and one.facts]
     pictures = [one for one in ready if one.facts and one.facts["kind"] == "photo"]
+    brand = brands.snapshot(row)
     return {
-        "row": row, "brand": brands.snapshot(row), "pictures": pictures, "colour_roles": COLOUR_ROLES,
+        "row": row, "brand": brand, "never": "\n".join(brand.never), "pictures": pictures, "colour_roles": COLOUR_ROLES,
         "font_roles": FONT_ROLES, "logo_roles": LOGO_ROLES, "fonts": FONTS, "samples": SAMPLES, "proposed": found,
         "uses": brands.uses(session, row.id, actor()),
     }  # fmt: skip
