@@ -348,6 +348,16 @@ def test_effects_that_have_an_answer_give_it() -> None:
     assert np.abs(parts - np.rot90(parts, 2)).mean() < 4, "half a turn of an even number of wedges is the same"
 
 
+def test_one_colour_takes_the_place_of_every_other_and_leaves_what_is_see_through() -> None:
+    half = DrawShape(Box(0, 0, 540, 1080), "#336699", opacity=0.5)
+    whole = DrawShape(Box(540, 0, 270, 1080), "#88AA22")
+    tinted = Applied("one-colour", (("colour", "#FF0000"),))
+    seen = drawn(Fill("#000000"), Composite((half, whole), effects=(tinted,), region=FRAME))
+    assert seen[60, 30].tolist() == pytest.approx([0, 0, 128], abs=2)
+    assert seen[60, 75].tolist() == [0, 0, 255]
+    assert seen[60, 110].tolist() == [0, 0, 0]
+
+
 def test_a_vignette_and_a_wash_leave_what_is_said() -> None:
     corner = drawn(Composite((Fill("#FFFFFF"),), effects=(Applied("vignette", (("amount", 0.8),)),), region=FRAME))
     assert corner[60, 60].tolist() == [255, 255, 255]

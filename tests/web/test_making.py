@@ -64,7 +64,9 @@ def test_what_is_being_made_is_shown_stopped_and_begun_again(client, promo: str,
 
     def put(**values: object) -> int:
         with runtime.database.unit() as unit:
-            row = unit.session.scalars(select(Derived).where(Derived.maker == "steady").order_by(Derived.id)).first()
+            row = unit.session.scalars(
+                select(Derived).where(Derived.maker == "steady").order_by(Derived.id.desc())
+            ).first()
             assert row is not None, "it was begun with the edit"
             unit.session.execute(update(Derived).where(Derived.id == row.id).values(**values))
             return int(row.id)

@@ -110,9 +110,16 @@ def test_words_take_a_style_and_come_letter_by_letter(browser: Browser) -> None:
     browser.js("document.activeElement.blur()")
     keys(browser, Keys.ESCAPE)
     browser.until(lambda: not browser.all('#lanes [data-id][aria-pressed="true"]'), "nothing to be selected")
-    go_to(browser, start + 0.3)
+    rate = browser.state()["rate"]
+
+    def on_stage(seconds: float) -> None:
+        go_to(browser, seconds)
+        wanted = str(round(seconds * rate[0] / rate[1]))
+        browser.until(lambda: browser.find("#frame").get_attribute("data-shown") == wanted, "the frame to be shown")
+
+    on_stage(start + 0.3)
     coming = browser.js("return document.getElementById('frame').toDataURL().length")
-    go_to(browser, start + 2)
+    on_stage(start + 2)
     there = browser.js("return document.getElementById('frame').toDataURL().length")
     assert abs(there - coming) > 500, "letters come one after another"
     assert not browser.complaints()

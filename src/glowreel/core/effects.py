@@ -124,5 +124,6 @@ FINISHES: dict[str, str] = {
     "drop": "the shadow that it casts",
     "glow": "light around it",
     "reflection": "its mirror image below it",
+    "one-colour": "all of it in one colour, as see-through as it was",
 }
 """What properties of a part draw in the same way as effects."""

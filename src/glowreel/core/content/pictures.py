@@ -123,5 +123,5 @@ PHOTO = Kind(
 )  # fmt: skip
 PICTURE = Kind(
     "picture", "Picture layer", "a photo, logo or footage in front of the main track", "layer",
-    frozenset({"seen", "placed", "pictured", "loose"}), frozenset({"footage", "photo"}), _named, _draws_layer,
+    frozenset({"seen", "placed", "pictured", "loose", "tinted"}), frozenset({"footage", "photo"}), _named, _draws_layer,
 )  # fmt: skip

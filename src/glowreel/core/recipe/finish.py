@@ -36,7 +36,8 @@ _COLOUR = frozenset(row.name for row in PROPERTIES.values() if row.group == "col
 _CUT = frozenset({"cutout"})
 _MASK = frozenset({"mask", "corner"})
 _EDGE = frozenset({"border", "drop", "glow", "reflection"})
-_ALL = _COLOUR | _CUT | _MASK | _EDGE
+_TINT = frozenset({"one_colour"})
+_ALL = _COLOUR | _CUT | _MASK | _EDGE | _TINT
 FEATHER = 0.1 * CANON
 """The widest feather, as the deviation of its Gaussian."""
 
@@ -50,7 +51,7 @@ def said(seen: Seen) -> frozenset[str]:
 def finished(seen: Seen, ops: tuple[Op, ...], box: Box) -> tuple[Op, ...]:
     """The operations with everything done to them that the part says; `box` is where they lie."""
     names = said(seen) & _ALL
-    applied = [*_keyed(seen, names), *_colour(seen, names & _COLOUR)]
+    applied = [*_keyed(seen, names), *_colour(seen, names & _COLOUR), *_tint(seen, names)]
     for effect in seen.part.effects:
         done = _applied(seen, effect)
         if EFFECTS[effect.kind].earlier:
@@ -116,6 +117,13 @@ def _keyed(seen: Seen, names: frozenset[str]) -> tuple[Applied, ...]:
     )  # fmt: skip
     grow = (("grow", round(seen("cut_grow"), 6)),) if seen("cut_grow") else ()
     return (Applied("key", (*values, *grow)),)
+
+
+def _tint(seen: Seen, names: frozenset[str]) -> tuple[Applied, ...]:
+    """All of a picture in one colour, where that is wanted; stickers are drawn so from the beginning."""
+    if "one_colour" not in names or "tinted" not in seen.part.content.traits or not seen.colour("one_colour"):
+        return ()
+    return (Applied("one-colour", (("colour", seen.colour("one_colour")),)),)
 
 
 def _colour(seen: Seen, names: frozenset[str]) -> tuple[Applied, ...]:

@@ -105,3 +105,12 @@ def wash_plane(shape: tuple[int, int], box: tuple[float, float, float, float], a
     share = np.clip(1 - far / 0.6, 0, 1)
     share = share * share * (3 - 2 * share)
     return np.rint(255 * (1 - amount * share)).astype(np.uint8)
+
+
+@effect("one-colour")
+def one_colour(pixels: Pixels, values: Mapping[str, Any], area: Area) -> Pixels:
+    """All of it in one colour, as see-through as it was."""
+    alpha = pixels[:, :, 3].astype(np.uint16)
+    for channel, at in enumerate((5, 3, 1)):
+        pixels[:, :, channel] = (alpha * int(values["colour"][at : at + 2], 16) + 127) // 255
+    return pixels
