@@ -123,6 +123,9 @@ def test_what_is_missing_or_too_coarse_is_told() -> None:
     missing = found(table, "empty")
     assert any("first picture, second picture, third picture" in one.sentence for one in missing)
     assert any("filler" in one.sentence for one in missing)
+    filler = next(clip for clip in table.promo.clips if clip.source is None)
+    table.do(c.AddShape(form="star", at=timeline(table.promo).clip_span[filler.id].start))
+    assert not any("filler" in one.sentence for one in found(table, "empty")), "it is the ground of something"
     table.do(sets(table.promo.clips[0].id, zoom=2.0))
     (one,) = [one for one in found(table, "coarse") if one.part == table.promo.clips[0].id]
     # The clip is as high as the tall frame: 1920 of 1080, twice as large.

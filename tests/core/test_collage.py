@@ -16,6 +16,7 @@ from glowreel.core.formats import SHIPPED
 from glowreel.core.recipe.model import Composite, DrawPicture, Fill
 from glowreel.core.recipe.picture import find_format, frame_recipe
 from glowreel.core.recipe.sound import all_voices
+from glowreel.core.timeline import timeline
 from tests.core.build import MEDIA, S, Table, measure
 
 GAP = 12.0
@@ -173,3 +174,29 @@ def test_free_layers_lie_where_the_cells_were(table: Table, format: str) -> None
     assert photo.box.width == pytest.approx(windows[0].width, abs=0.01)
     assert photo.box.height == pytest.approx(windows[0].height, abs=0.01)
     assert photo.crop[0] == pytest.approx(-was.x / was.width, abs=1e-3)
+
+
+def times_shown(table: Table, media: str, at: int) -> list[int]:
+    """Which times of a file a frame shows, in cells or in layers."""
+    ops = list(frame_recipe(table.promo, find_format(table.promo, "wide"), at, measure).ops)
+    found = []
+    for op in ops:
+        ops.extend(op.ops if isinstance(op, Composite) else ())
+        if isinstance(op, DrawPicture) and op.source == MEDIA[media].hash:
+            found.append(op.at)
+    return found
+
+
+def test_footage_shorter_than_its_collage_holds_its_last_frame_in_layers_too(table: Table) -> None:
+    clip = collage(table, "two", "ridge", "field")
+    table.do(c.Set(items=(clip.id,), values={"cells_heard": "all"}))
+    long, short = (MEDIA[key].length for key in ("ridge", "field"))
+    start = timeline(table.promo).clip_span[clip.id].start
+    times = [start + at for at in (short - S, short, long - S)]
+    looks = [times_shown(table, "field", at) for at in times]
+    assert all(len(look) == 1 for look in looks), "the cell is not drawn"
+    table.do(c.FreeCollage(item=clip.id))
+    assert [times_shown(table, "field", at) for at in times] == looks
+    items = [item for item in table.promo.items if item.media == "field"]
+    assert sorted(item.length for item in items) == [long - short, short, short], "it runs, holds and is heard"
+    assert [item.content.lane for item in items].count("layer") == 2

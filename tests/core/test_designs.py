@@ -335,3 +335,14 @@ def test_a_logo_is_shown_whole() -> None:
                    MEDIA["ridge"].hash)  # fmt: skip
     assert picture.box.width / picture.box.height == pytest.approx(1080 / 1920)
     assert picture.box.height == pytest.approx(0.28 * 1080)
+
+
+def test_a_thin_plate_of_a_design_taken_apart_is_still_sized_by_hand() -> None:
+    table = put_on("browser-frame")
+    table.do(c.TakeApart(item=table.promo.items[0].id))
+    plate = max((item for item in table.promo.items if "shaped" in item.content.traits),
+                key=lambda item: item.read("stretch"))  # fmt: skip
+    assert plate.read("stretch") > 10
+    wider = {"stretch": plate.read("stretch") * 1.2, "size": plate.read("size")}
+    table.do(c.PlaceItem(item=plate.id, format="wide", x=0.1, y=0.1, width=1.2, height=0.06, **wider))
+    assert timeline(table.promo).item[plate.id].read("stretch", "wide") == pytest.approx(wider["stretch"])

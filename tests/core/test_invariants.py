@@ -55,7 +55,9 @@ def looks(promo: Promo, part: Part, moment: int) -> object:
     """What a part draws and sounds like at a moment of its own time, wherever it lies."""
     seen = Seen(promo, part, SHIPPED["tall"], moment, measure)
     drawn = part.content.draws(seen)
-    heard = (part.source, part.into, part.length, part.values, part.effects)
+    # What lasts for the whole promo is as long as that, whatever its own length.
+    whole = isinstance(part, Item) and isinstance(part.anchor, Whole)
+    heard = (part.source, part.into, None if whole else part.length, part.values, part.effects)
     return drawn and drawn.ops, heard
 
 

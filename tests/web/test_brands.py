@@ -95,7 +95,6 @@ def test_a_brand_is_found_in_a_logo_given_to_a_promo_and_brought_up_to_date(brow
     assert not browser.all("#brand-bring")
     browser.click("#toasts .btn")
     browser.until(lambda: browser.all("#brand-bring"), "it to be undone")
-    browser.find("#brand-undo")
     replaced(browser, lambda: browser.click("#brand-undo"))
     assert value(browser, "colour-ground") == "#103a5c"
     assert browser.complaints() == []

@@ -277,3 +277,10 @@ def test_words_never_to_use_keep_their_lines(visitor: Visitor) -> None:
     sent = {"section": "never", "never": "cheap\r\n  once in a   lifetime \r\n\r\ncheap"}
     page = visitor.post(brand + "/change", sent).get_data(as_text=True)
     assert ">\ncheap\nonce in a lifetime</textarea>" in page
+
+
+def test_a_proposal_with_a_colour_that_is_none_is_refused_in_a_sentence(visitor: Visitor) -> None:
+    brand = visitor.post("/brands", {"name": "Ours"}).location
+    answer = visitor.post(brand + "/accept", {"take": "accent", "colour-accent": "sunny"})
+    assert answer.status_code == 422
+    assert "is no colour such as" in answer.get_json()["sentence"]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
@@ -18,6 +18,15 @@ WIDEST = 4
 Inset = Annotated[float, Field(ge=0, le=0.45, allow_inf_nan=False)]
 
 RESOLUTIONS = (480, 720, 1080, 2160)
+
+
+Shape = Literal["wide", "square", "tall"]
+
+
+def shape_of(wide: float, high: float) -> Shape:
+    """What a frame of a ratio is for whoever arranges things in it: nearly square ones count as square."""
+    ratio = wide / high
+    return "wide" if ratio > 1.2 else "tall" if ratio < 0.84 else "square"
 
 
 class Format(Value):

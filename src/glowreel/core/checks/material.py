@@ -10,7 +10,7 @@ from glowreel.core.commands.base import called
 from glowreel.core.commands.collage import blank
 from glowreel.core.content.pictures import crop_of
 from glowreel.core.content.seen import Seen
-from glowreel.core.document import Item, Part
+from glowreel.core.document import Item, Part, Tied
 from glowreel.core.formats import CANON
 from glowreel.core.timeline import timeline
 
@@ -40,7 +40,10 @@ def empty(sight: Sight) -> Iterator[Finding]:
             cure = Cure("Fill it …", {"do": "fill-cell", "item": clip.id, "cell": empty_cells[0].id}, asks=True)
             count = f"{len(empty_cells)} empty cells" if len(empty_cells) > 1 else "an empty cell"
             yield Finding("empty", clip.id, f"{called(sight.promo, clip)} has {count}.", start, cures=(cure,))
-        if "filler" in clip.content.traits:
+        # One with pictures or shapes tied to it is their ground, as of a collage that was turned into layers.
+        tied = (item for item, _ in sight.layers if isinstance(item.anchor, Tied) and item.anchor.clip == clip.id)
+        covered = any(item.content.traits & {"pictured", "shaped", "design"} for item in tied)
+        if "filler" in clip.content.traits and not covered:
             cure = Cure("Fill it …", {"do": "replace", "item": clip.id}, asks=True)
             yield Finding("empty", clip.id, "A filler stands where a picture should be.", start, cures=(cure,))
 

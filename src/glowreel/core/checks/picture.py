@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from glowreel.core.checks.finding import Check, Cure, Finding, Sight
+from glowreel.core.checks.room import common
 from glowreel.core.commands.base import called
 from glowreel.core.formats import Format
 from glowreel.core.layout import Box
@@ -23,9 +24,8 @@ BRIGHT = ("flash", "glitch", "pulse")
 
 
 def _covered(face: Box, box: Box) -> float:
-    wide = min(face.x + face.width, box.x + box.width) - max(face.x, box.x)
-    high = min(face.y + face.height, box.y + box.height) - max(face.y, box.y)
-    return max(0.0, wide) * max(0.0, high) / max(1.0, face.width * face.height)
+    """What share of a face a box covers."""
+    return common(face, box) / max(1.0, face.width * face.height)
 
 
 def covers_face(sight: Sight) -> Iterator[Finding]:

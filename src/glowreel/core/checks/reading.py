@@ -8,7 +8,7 @@ from dataclasses import replace
 from glowreel.core.checks.finding import Check, Cure, Finding, Sight
 from glowreel.core.commands.base import called
 from glowreel.core.document import Item, Whole
-from glowreel.core.formats import CANON, Format
+from glowreel.core.formats import CANON, Format, shape_of
 from glowreel.core.setting import row_of
 from glowreel.core.time import TICKS_PER_SECOND, ticks
 from glowreel.core.timeline import Span, timeline
@@ -80,9 +80,7 @@ def reading_time(sight: Sight) -> Iterator[Finding]:
 
 def least_size(format: Format) -> float:
     """The smallest letters of a format, of its short side."""
-    width, height = format.canon
-    shape = "wide" if width > 1.2 * height else "tall" if height > 1.2 * width else "square"
-    return LEAST[shape]
+    return LEAST[shape_of(format.wide, format.high)]
 
 
 def legible(sight: Sight) -> Iterator[Finding]:

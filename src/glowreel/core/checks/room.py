@@ -65,7 +65,8 @@ def leaves_frame(sight: Sight) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def _common(one: Box, other: Box) -> float:
+def common(one: Box, other: Box) -> float:
+    """The area that two boxes have in common."""
     wide = min(one.x + one.width, other.x + other.width) - max(one.x, other.x)
     high = min(one.y + one.height, other.y + other.height) - max(one.y, other.y)
     return max(0.0, wide) * max(0.0, high)
@@ -79,7 +80,7 @@ def free_place(box: Box, taken: list[Box], format: Format) -> Box | None:
             tried = Box(box.x, box.y + way * n * step, box.width, box.height)
             if tried.y < 0 or tried.y + tried.height > height or tried.x < 0 or tried.x + tried.width > width:
                 continue
-            if not any(_common(tried, other) for other in taken):
+            if not any(common(tried, other) for other in taken):
                 return tried
     return None
 
@@ -92,7 +93,7 @@ def overlap(sight: Sight) -> Iterator[Finding]:
             meeting = [(other, spot) for other, when, spot in worded[n + 1 :] if span.meets(when)]
             for other, spot in meeting:
                 smaller = min(box.width * box.height, spot.width * spot.height) or 1.0
-                if _common(box, spot) <= COMMON * smaller:
+                if common(box, spot) <= COMMON * smaller:
                     continue
                 taken = [spot for one, when, spot in worded if one.id != item.id and span.meets(when)]
                 place = free_place(box, taken, format)

@@ -9,9 +9,9 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Literal
 
-Shape = Literal["wide", "square", "tall"]
+from glowreel.core.formats import Shape
+
 _TOKENS = re.compile(r"[()|/]|:\d+|\d")
 
 

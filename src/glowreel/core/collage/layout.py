@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from glowreel.core.collage.grids import Grid, Node, Shape
+from glowreel.core.collage.grids import Grid, Node
+from glowreel.core.formats import Shape, shape_of
 from glowreel.core.layout import Box
 
 LEAST = 0.06
@@ -13,12 +14,6 @@ LEAST = 0.06
 Weights = Mapping[str, tuple[float, ...]]
 """How pieces share their room where that is not as the grid has it: by `<shape>:<path>`, a path being the places of the
 pieces that lead there, with dots between them."""
-
-
-def shape_of(size: tuple[float, float]) -> Shape:
-    """Which arrangement a frame of a size takes."""
-    ratio = size[0] / size[1]
-    return "wide" if ratio > 1.2 else "tall" if ratio < 0.84 else "square"
 
 
 @dataclass(frozen=True)
@@ -79,14 +74,14 @@ def _room(size: tuple[float, float], rim: float) -> Box:
 
 def arranged(grid: Grid, size: tuple[float, float], gap: float, rim: float, own: Weights) -> tuple[Box, ...]:
     """The box of each cell in a frame of a size, in the order of the cells."""
-    shape = shape_of(size)
+    shape = shape_of(*size)
     cells, _ = _walk(grid.arranged[shape], shape, "", _room(size, rim), gap, own)
     return tuple(cells[n] for n in range(grid.count))
 
 
 def dividers(grid: Grid, size: tuple[float, float], gap: float, rim: float, own: Weights) -> list[Divider]:
     """Every line between cells in a frame of a size."""
-    shape = shape_of(size)
+    shape = shape_of(*size)
     return _walk(grid.arranged[shape], shape, "", _room(size, rim), gap, own)[1]
 
 

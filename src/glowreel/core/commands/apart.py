@@ -52,7 +52,7 @@ class TakeApart(Command):
         place = promo.layers.index(index.track_of[item.id])
         bare = map_items(promo.changed(designs={**promo.designs, **work.designs}),
                          lambda other: None if other.id == item.id else other)  # fmt: skip
-        made = laid_over(bare, layers, place, context.new_id)
+        made = laid_over(bare, [(layer,) for layer in layers], place, context.new_id)
         ids = tuple(layer.id for layer in layers)
         said = f"Took {called(promo, item)} apart"
         return Outcome(made, said, ids, frozenset(ids))

@@ -17,8 +17,8 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from glowreel.core.collage import GRIDS, shape_of
-from glowreel.core.collage.grids import MOST, Grid, Shape
+from glowreel.core.collage import GRIDS
+from glowreel.core.collage.grids import MOST, Grid
 from glowreel.core.collage.layout import divided, node_at
 from glowreel.core.commands.base import Command, Context, Outcome, called, with_media
 from glowreel.core.commands.change import replace_clip
@@ -29,6 +29,7 @@ from glowreel.core.commands.setting import format_of
 from glowreel.core.content import KINDS
 from glowreel.core.document import Cell, Clip, Part, Promo
 from glowreel.core.errors import Missing, Refusal
+from glowreel.core.formats import shape_of
 from glowreel.core.media import Media
 from glowreel.core.setting import with_cell
 from glowreel.core.source import Source
@@ -215,7 +216,7 @@ class MoveDivider(Command):
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         clip, format = collage_of(promo, self.item), format_of(promo, self.format)
-        shape: Shape = shape_of(format.canon)
+        shape = shape_of(format.wide, format.high)
         if self.share is None:
             shares = {key: own for key, own in clip.shares.items() if not key.startswith(f"{shape}:")}
         else:

@@ -22,6 +22,8 @@ from glowreel.core.formats import CANON, Format
 from glowreel.core.forms import FORMS
 from glowreel.core.layout import MARGIN, Box, Measure
 from glowreel.core.properties import PROPERTIES
+from glowreel.core.source import Source
+from glowreel.core.speed import constant
 from glowreel.core.value import NewId
 
 Layer = dict[str, Any]
@@ -51,15 +53,16 @@ def plate_at(box: Box, format: Format, form: str = "rectangle") -> Layer:
     ratio = FORMS[form].ratio
     high, wide = max(1.0, box.height), max(1.0, box.width)
     size = min(8.0, max(0.0051, high * max(1.0, ratio) / CANON))
-    stretch = min(400.0, max(0.005, wide / (high * ratio)))
+    row = PROPERTIES["stretch"]
+    stretch = min(row.high, max(row.low, wide / (high * ratio)))
     return {"pin": (0.5, 0.5), "place": middle_of(box, format), "size": round(size, 6), "stretch": round(stretch, 6)}
 
 
-def laid_over(promo: Promo, items: list[Item], place: int, new_id: NewId) -> Promo:
-    """The promo with layers, from back to front, each on a track of its own, that begin where one track was."""
-    if len(promo.layers) + len(items) > MAX_TRACKS:
+def laid_over(promo: Promo, rows: list[tuple[Item, ...]], place: int, new_id: NewId) -> Promo:
+    """The promo with layers, from back to front, each row on a track of its own, that begin where one track was."""
+    if len(promo.layers) + len(rows) > MAX_TRACKS:
         raise Refusal("too-many", f"A promo has at most {MAX_TRACKS} tracks of a kind.", "Free some first.")
-    tracks = tuple(Track(id=new_id("t"), items=(item,)) for item in reversed(items))
+    tracks = tuple(Track(id=new_id("t"), items=row) for row in reversed(rows))
     return promo.changed(layers=(*promo.layers[:place], *tracks, *promo.layers[place:]))
 
 
@@ -104,9 +107,29 @@ def _layers_of(promo: Promo, clip: Clip, place: int, measure: Measure) -> list[L
     ]
 
 
+def _run_out(promo: Promo, item: Item, offset: int, new_id: NewId) -> tuple[Item, ...]:
+    """A layer tied at an offset; where its material is used up before it ends, its last frame is held for the rest."""
+    media, source = promo.media.get(item.media or ""), item.source
+    if media is None or source is None or not media.length:
+        return (item,)
+    rate = promo.rate
+    runs = rate.frame_start(rate.frame_floor(source.longest(item.into, media.length, item.length)))
+    if runs >= item.length:
+        return (item,)
+    last = Source(media=media.id, at=media.length - 1, speed=constant(0))
+    if runs < rate.frame:
+        return (item.changed(source=last),)
+    held = item.changed(
+        id=new_id("i"), anchor=item.anchor.changed(offset=offset + runs), length=item.length - runs,
+        into=item.into + runs, source=last,
+        values={name: value for name, value in item.values.items() if not name.startswith("arrive")},
+    )  # fmt: skip
+    return item.changed(length=runs), held
+
+
 class FreeCollage(Command):
     """Turns a collage into layers over a plain clip: each where its cell was, in every format. What was heard of it
-    lies on a sound track."""
+    lies on a sound track. Footage that is shorter than the collage is held at its end, as it was in its cell."""
 
     do: Literal["free-collage"] = "free-collage"
     item: Target
@@ -117,18 +140,19 @@ class FreeCollage(Command):
             id=clip.id, kind="filler", name=clip.name, length=clip.length, into=clip.into, group=clip.group,
             values={"fill": clip.read("ground_colour")},
         )  # fmt: skip
-        items: list[Item] = []
+        rows: list[tuple[Item, ...]] = []
         for place in range(len(clip.cells)):
             wait = max(0, promo.rate.snap(place * clip.read("step") - clip.into))
             for layer in _layers_of(promo, clip, place, context.measure) if wait < clip.length else ():
-                items.append(Item(
+                item = Item(
                     id=context.new_id("i"), anchor=Tied(clip=clip.id, offset=wait), length=clip.length - wait,
                     into=clip.into + wait, **layer,
-                ))  # fmt: skip
+                )  # fmt: skip
+                rows.append(_run_out(promo, item, wait, context.new_id))
         made = replace_clip(promo, clip.id, lambda _: plain)
-        made = laid_over(made, items, len(promo.layers), context.new_id)
+        made = laid_over(made, rows, len(promo.layers), context.new_id)
         made = put_items(made, self._heard(promo, clip, context), context.new_id)
-        ids = tuple(item.id for item in items)
+        ids = tuple(item.id for row in rows for item in row)
         return Outcome(made, f"Took {called(promo, clip)} apart", ids, frozenset(ids))
 
     def _heard(self, promo: Promo, clip: Clip, context: Context) -> list[Item]:
@@ -138,10 +162,11 @@ class FreeCollage(Command):
             wait = max(0, place * clip.read("step") - clip.into)
             if media is None or not media.sounding or which not in ("all", "first", str(place + 1)):
                 continue
-            if wait < clip.length and not cell.read("muted"):
+            lasts = cell.source.longest(clip.into + wait, media.length, clip.length - wait) if cell.source else 0
+            if lasts > 0 and not cell.read("muted"):
                 found.append(Item(
                     id=context.new_id("i"), kind="sound", anchor=Tied(clip=clip.id, offset=wait), source=cell.source,
-                    length=clip.length - wait, into=clip.into + wait,
+                    length=lasts, into=clip.into + wait,
                     values={"bus": "voice", **{n: cell.values[n] for n in ("gain", "levelled") if n in cell.values}},
                 ))  # fmt: skip
         return found[:1] if which == "first" else found

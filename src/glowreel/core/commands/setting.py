@@ -311,7 +311,9 @@ class PlaceItem(Command):
     size: Large | None = None
     wrap: Large | None = None
     turn: float | None = Field(default=None, ge=-3600, le=3600, allow_inf_nan=False)
-    stretch: float | None = Field(default=None, ge=0.1, le=10, allow_inf_nan=False)
+    stretch: float | None = Field(
+        default=None, ge=PROPERTIES["stretch"].low, le=PROPERTIES["stretch"].high, allow_inf_nan=False
+    )  # fmt: skip
     crop: tuple[Fraction01, Fraction01, Fraction01, Fraction01] | None = None
     only: bool = False
     at: Ticks | None = None

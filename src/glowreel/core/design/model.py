@@ -22,6 +22,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, field_validator, model_validator
 
+from glowreel.core.formats import shape_of
 from glowreel.core.letters import LETTER_WAYS, ORDERS
 from glowreel.core.properties.row import Property
 from glowreel.core.roles import COLOUR_ROLES
@@ -264,8 +265,7 @@ class Design(Value):
 
     def for_shape(self, ratio: float) -> Box:
         """The arrangement for a frame so many times as wide as high."""
-        shape: Shape = "wide" if ratio > 1.2 else "tall" if ratio < 0.84 else "square"
-        return self.arrange.get(shape) or self.arrange["any"]
+        return self.arrange.get(shape_of(ratio, 1)) or self.arrange["any"]
 
 
 def _all(box: Box, depth: int = 0) -> list[Box]:

@@ -41,6 +41,11 @@ def _shown(session: Session, row: BrandRow, found: list[Any] | None = None) -> d
     }  # fmt: skip
 
 
+def _as_it_is(session: Session, row: BrandRow, found: list[Any] | None = None) -> str:
+    """The part of the page that is a brand, with what was found for it, if anything."""
+    return render_template("brands/brand.html", **_shown(session, row, found))
+
+
 @blueprint.get("/brands")
 @login_required
 def book() -> str | AnyResponse:
@@ -69,25 +74,28 @@ def page(brand_id: str) -> str:
         return render_template("brands/book.html", rows=rows, **_shown(work.session, row))
 
 
+def _colour(text: str) -> str:
+    """A colour as it was typed, or a refusal."""
+    try:
+        return read_colour(text)
+    except ValueError as error:
+        raise Refusal("bad-colour", f"{error}.", "Type it another way.") from error
+
+
 def _form() -> dict[str, Any]:
     """What a section of the page sends, as changes of the brand."""
     form, what = request.form, request.form.get("section", "")
-    try:
-        if what == "name":
-            return {"name": form.get("name", "")}
-        if what == "colours":
-            # What was typed comes before what the picker shows, where both were sent.
-            return {"colours": {
-                role: read_colour(form.get(f"typed-{role}") or form.get(f"colour-{role}", "#000000"))
-                for role in COLOUR_ROLES
-            }}  # fmt: skip
-        if what == "palette":
-            colours = [read_colour(value) for value in form.getlist("palette")]
-            gone = form.get("gone", "")
-            kept = [colour for n, colour in enumerate(colours) if str(n) != gone]
-            return {"palette": [*kept, read_colour(form["new"])] if form.get("new") else kept}
-    except ValueError as error:
-        raise Refusal("bad-colour", f"{error}.", "Type it another way.") from error
+    if what == "name":
+        return {"name": form.get("name", "")}
+    if what == "colours":
+        # What was typed comes before what the picker shows, where both were sent.
+        return {"colours": {
+            role: _colour(form.get(f"typed-{role}") or form.get(f"colour-{role}", "#000000")) for role in COLOUR_ROLES
+        }}  # fmt: skip
+    if what == "palette":
+        gone = form.get("gone", "")
+        kept = [_colour(value) for n, value in enumerate(form.getlist("palette")[:24]) if str(n) != gone]
+        return {"palette": [*kept, _colour(form["new"])] if form.get("new") else kept}
     if what == "fonts":
         chosen = {role: form.get(f"font-{role}", "") for role in FONT_ROLES}
         return {"fonts": {role: family for role, family in chosen.items() if family in FONTS}}
@@ -107,7 +115,7 @@ def change(brand_id: str) -> str:
     with transaction() as work:
         brands.find(work.session, brand_id, actor())
         row = brands.change(work.session, brand_id, actor(), **_form())
-        return render_template("brands/brand.html", **_shown(work.session, row))
+        return _as_it_is(work.session, row)
 
 
 @blueprint.post("/brands/<brand_id>/undo")
@@ -115,7 +123,7 @@ def change(brand_id: str) -> str:
 def undo(brand_id: str) -> str:
     with transaction() as work:
         row = brands.undo(work.session, brand_id, actor())
-        return render_template("brands/brand.html", **_shown(work.session, row))
+        return _as_it_is(work.session, row)
 
 
 @blueprint.post("/brands/<brand_id>/found")
@@ -128,9 +136,7 @@ def found(brand_id: str) -> str:
         pictures = shelf.posters(work.session, runtime().blobs, actor(), list(logos.values())[:1])
         if not pictures:
             raise Refusal("no-logo", "There is no logo to look at yet.", "Choose one first.")
-        return render_template(
-            "brands/brand.html", **_shown(work.session, row, proposed_roles(palette_of(pictures[0])))
-        )
+        return _as_it_is(work.session, row, proposed_roles(palette_of(pictures[0])))
 
 
 @blueprint.post("/brands/<brand_id>/accept")
@@ -139,11 +145,11 @@ def accept(brand_id: str) -> str:
     """Takes the colours of a proposal that were ticked."""
     with transaction() as work:
         row = brands.find(work.session, brand_id, actor())
-        taken = {role: read_colour(request.form[f"colour-{role}"]) for role in request.form.getlist("take")
+        taken = {role: _colour(request.form[f"colour-{role}"]) for role in request.form.getlist("take")
                  if role in COLOUR_ROLES and f"colour-{role}" in request.form}  # fmt: skip
         colours = {**brands.snapshot(row).colours, **taken}
         row = brands.change(work.session, brand_id, actor(), colours=colours)
-        return render_template("brands/brand.html", **_shown(work.session, row))
+        return _as_it_is(work.session, row)
 
 
 @blueprint.post("/brands/<brand_id>/duplicate")

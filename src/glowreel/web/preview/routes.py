@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import struct
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from itertools import count
+from typing import TypeVar
 
 from flask import Blueprint, Response, make_response, request, send_file
 from flask_login import login_required
@@ -15,7 +16,6 @@ from glowreel.core.commands import Context, apply
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.fonts import FONTS
-from glowreel.core.formats import SHIPPED
 from glowreel.core.forms import FORMS
 from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
@@ -34,6 +34,7 @@ from glowreel.web.extensions import actor, the_preview, transaction
 blueprint = Blueprint("preview", __name__)
 
 KINDS = tuple(TRANSITIONS)
+Thing = TypeVar("Thing")
 _numbers = count()
 FOR_EVER = "private, max-age=31536000, immutable"
 
@@ -186,70 +187,63 @@ def fonts() -> Response:
     return Response(font_list(), mimetype="application/json", headers={"Cache-Control": "private, max-age=86400"})
 
 
+A_DAY = "private, max-age=86400"
+
+
+def _called(things: Mapping[str, Thing], name: str, what: str) -> Thing:
+    """One of the things that come with the program, by its name."""
+    if name not in things:
+        raise Missing(f"no-{what}", f"There is no {what} of that name.")
+    return things[name]
+
+
+def _card(data: str | bytes, mimetype: str, keep: str = FOR_EVER) -> Response:
+    """The picture of such a thing, which browsers keep."""
+    return Response(data, mimetype=mimetype, headers={"Cache-Control": keep})
+
+
 @blueprint.get("/fonts/<name>.png")
 @login_required
 def font(name: str) -> Response:
     """The name of a family of letters, written in it."""
-    if name not in FONTS:
-        raise Missing("no-font", "There is no family of that name.")
-    return Response(font_card(name), mimetype="image/png", headers={"Cache-Control": FOR_EVER})
+    _called(FONTS, name, "family")
+    return _card(font_card(name), "image/png")
 
 
 @blueprint.get("/designs/<key>.jpg")
 @login_required
 def design(key: str) -> Response:
     """What a shipped design looks like when all of it has come."""
-    found = shipped().get(key)
-    if found is None:
-        raise Missing("no-design", "There is no design of that name.")
-    data = the_preview().design_card(found)
-    return Response(data, mimetype="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+    return _card(the_preview().design_card(_called(shipped(), key, "design")), "image/jpeg", A_DAY)
 
 
 @blueprint.get("/designs/<key>.webp")
 @login_required
 def design_loop(key: str) -> Response:
     """A shipped design as it comes, stays and goes."""
-    found = shipped().get(key)
-    if found is None:
-        raise Missing("no-design", "There is no design of that name.")
-    data = the_preview().design_loop(found)
-    return Response(data, mimetype="image/webp", headers={"Cache-Control": "private, max-age=86400"})
+    return _card(the_preview().design_loop(_called(shipped(), key, "design")), "image/webp", A_DAY)
 
 
 @blueprint.get("/stickers/<name>.svg")
 @login_required
 def sticker(name: str) -> Response:
     """A sticker by itself."""
-    found = stickers().get(name)
-    if found is None:
-        raise Missing("no-sticker", "There is no sticker of that name.")
-    return Response(found.svg, mimetype="image/svg+xml", headers={"Cache-Control": FOR_EVER})
-
-
-RATIOS = {f"{format.wide}:{format.high}": (format.wide, format.high) for format in SHIPPED.values()}
+    return _card(_called(stickers(), name, "sticker").svg, "image/svg+xml")
 
 
 @blueprint.get("/grids/<name>.svg")
 @login_required
 def grid(name: str) -> Response:
-    """How the cells of a collage lie in a wide frame, or in one of a ratio."""
-    if name not in GRIDS:
-        raise Missing("no-grid", "There is no grid of that name.")
-    ratio = request.args.get("ratio", "16:9")
-    wide, high = RATIOS.get(ratio, (16, 9))
-    data = grid_svg(GRIDS[name], wide, high)
-    return Response(data, mimetype="image/svg+xml", headers={"Cache-Control": FOR_EVER})
+    """How the cells of a collage lie in a wide frame."""
+    return _card(grid_svg(_called(GRIDS, name, "grid"), 16, 9), "image/svg+xml")
 
 
 @blueprint.get("/forms/<key>.jpg")
 @login_required
 def form(key: str) -> Response:
     """What a form looks like by itself."""
-    if key not in FORMS:
-        raise Missing("no-form", "There is no shape of that name.")
-    data = the_preview().form_card(key)
-    return Response(data, mimetype="image/jpeg", headers={"Cache-Control": FOR_EVER})
+    _called(FORMS, key, "shape")
+    return _card(the_preview().form_card(key), "image/jpeg")
 
 
 @blueprint.get("/promos/<promo_id>/run")

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from glowreel.core.collage import GRIDS, shape_of
+from glowreel.core.collage import GRIDS
 from glowreel.core.commands.collage import blank
 from glowreel.core.document import Cell, Clip, Part, Promo
-from glowreel.core.formats import Format
+from glowreel.core.formats import Format, shape_of
 from glowreel.core.timeline import timeline
 from glowreel.web.editor.details.control import Control
 
@@ -32,7 +32,7 @@ def collage_controls(promo: Promo, format: Format, clip: Clip) -> Iterable[Contr
     )  # fmt: skip
     if any(timeline(promo).material(cell) is not None for cell in clip.inner):
         yield Control("p-fit-collage", "", "press", "As long as the longest in it", {"do": "fit-collage", **item})
-    if any(key.startswith(f"{shape_of(format.canon)}:") for key in clip.shares):
+    if any(key.startswith(f"{shape_of(format.wide, format.high)}:") for key in clip.shares):
         command = {"do": "move-divider", **item, "format": format.id}
         yield Control("p-even", "", "press", "Divide it evenly again", command, find="reset dividers")
     yield Control("p-free", "", "press", "Turn it into free layers", {"do": "free-collage", **item}, find="ungroup")

@@ -6,6 +6,7 @@
 
 import { send } from "./commands.js";
 import { fetchDetails } from "./details.js";
+import { follow } from "./follow.js";
 import { endOf, gridTicks, known, model, moveTo, on } from "./model.js";
 import { showTrial } from "./player.js";
 import { fillIn } from "./replace.js";
@@ -250,18 +251,14 @@ function press(event) {
   const from = spot(event);
   if (grip === "fill") return fillFrom(cell.id);
   if (grip === "swap") return swap(event, cell);
-  drag(
-    event,
-    (to, shift) => (cell.picture ? dragged(grip ?? "focus", cell, from, to, shift) : null),
-    () => undefined,
-  );
+  drag(event, (to, shift) => (cell.picture ? dragged(grip ?? "focus", cell, from, to, shift) : null));
 }
 
 /** @param {string} id */
 const fillFrom = (id) => fillIn({ do: "fill-cell", item: cellsOf()?.id ?? "", cell: id });
 
-/** @param {PointerEvent} event @param {(to: {x: number, y: number}, shift: boolean) => Record<string, any>|null} commandOf @param {() => void} [pressed] */
-function drag(event, commandOf, pressed) {
+/** Tries a command while the pointer moves, and sends it at the end. @param {PointerEvent} event @param {(to: {x: number, y: number}, shift: boolean) => Record<string, any>|null} commandOf */
+function drag(event, commandOf) {
   /** @type {Record<string, any>|null} */
   let command = null;
   follow(event, {
@@ -270,9 +267,8 @@ function drag(event, commandOf, pressed) {
       if (command) showTrial(command);
     },
     end: (given, went) => {
-      if (!went) pressed?.();
-      else if (given && command) send(/** @type {any} */ (command));
-      else showTrial(null);
+      if (given && went && command) send(/** @type {any} */ (command));
+      else if (went) showTrial(null);
     },
   });
 }
@@ -296,30 +292,6 @@ function swap(event, cell) {
   });
 }
 
-/** @param {PointerEvent} event @param {{move: (pointer: PointerEvent) => void, end: (given: boolean, went: boolean) => void}} work */
-function follow(event, work) {
-  let went = false;
-  const move = (/** @type {PointerEvent} */ pointer) => {
-    went ||= Math.hypot(pointer.clientX - event.clientX, pointer.clientY - event.clientY) > 3;
-    if (went) work.move(pointer);
-  };
-  const end = (/** @type {Event} */ ending) => {
-    window.removeEventListener("pointermove", move);
-    window.removeEventListener("pointerup", end);
-    window.removeEventListener("pointercancel", end);
-    document.removeEventListener("keydown", escape, true);
-    work.end(ending.type === "pointerup", went);
-  };
-  const escape = (/** @type {KeyboardEvent} */ key) => {
-    if (key.key !== "Escape") return;
-    key.stopPropagation();
-    end(key);
-  };
-  window.addEventListener("pointermove", move);
-  window.addEventListener("pointerup", end);
-  window.addEventListener("pointercancel", end);
-  document.addEventListener("keydown", escape, true);
-}
 svg.addEventListener("pointerdown", press, true);
 
 /** A double press on a cell chooses its content anew; on a line, it goes back to where the grid has it. */
@@ -358,7 +330,7 @@ svg.addEventListener(
   { capture: true, passive: false },
 );
 
-/** With a cell chosen, Delete empties it, Esc leaves it, and arrows go on to the next. */
+/** With a cell chosen, Delete empties it and Esc leaves it; on the stage, Tab goes on to the next one, and out at the end. */
 document.addEventListener(
   "keydown",
   (event) => {
@@ -366,16 +338,16 @@ document.addEventListener(
     const told = cellsOf();
     if (!cell || !told || /** @type {Element} */ (event.target).closest("input, textarea, select, dialog"))
       return;
-    const step = { Tab: event.shiftKey ? -1 : 1, Delete: 0, Backspace: 0, Escape: 0 }[event.key];
-    if (step === undefined || (event.key === "Tab" && document.activeElement?.id !== "stage")) return;
+    if (event.key === "Escape") choose("");
+    else if (event.key === "Delete" || event.key === "Backspace")
+      send({ do: "fill-cell", item: told.id, cell: cell.id });
+    else if (event.key === "Tab" && document.activeElement?.id === "stage") {
+      const place = told.cells.findIndex((one) => one.id === cell.id) + (event.shiftKey ? -1 : 1);
+      choose(told.cells[place]?.id ?? "");
+      if (!told.cells[place]) return;
+    } else return;
     event.preventDefault();
     event.stopPropagation();
-    if (event.key === "Escape") choose("");
-    else if (step === 0) send({ do: "fill-cell", item: told.id, cell: cell.id });
-    else {
-      const place = told.cells.findIndex((one) => one.id === cell.id);
-      choose(told.cells[(place + step + told.cells.length) % told.cells.length].id);
-    }
   },
   true,
 );

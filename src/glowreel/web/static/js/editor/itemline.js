@@ -4,6 +4,7 @@
  * the line adds a point, dragging moves it, a double press takes it away.
  */
 
+import { follow } from "./follow.js";
 import { send } from "./commands.js";
 import { sayAt, hush } from "./drag.js";
 import { gridTicks, known, ticks } from "./model.js";
@@ -113,10 +114,7 @@ function press(event) {
   let since = begin;
   let value = old ?? valueAt(row, heightAt(row, begin));
   const first = value;
-  let moved = false;
   const move = (/** @type {PointerEvent} */ pointer) => {
-    if (!moved && Math.hypot(pointer.clientX - event.clientX, pointer.clientY - event.clientY) < 3) return;
-    moved = true;
     // Up and down changes the value; along changes the time only of a point that was there, or with Alt held.
     value = valueAt(row, ((pointer.clientY - area.top) / area.height) * 100);
     if (dot && !pointer.shiftKey)
@@ -127,28 +125,16 @@ function press(event) {
       dot.style.top = `${down(row, value)}%`;
     }
   };
-  const end = (/** @type {Event} */ ending) => {
-    window.removeEventListener("pointermove", move);
-    window.removeEventListener("pointerup", end);
-    window.removeEventListener("pointercancel", end);
-    document.removeEventListener("keydown", escape, true);
+  const end = (/** @type {boolean} */ given, /** @type {boolean} */ went) => {
     hush();
-    if (ending.type !== "pointerup") return;
+    if (!given) return;
     const at = ticks(row.start + begin);
     if (!dot)
       send({ do: "add-point", item: row.id, name: named(row), at: gridTicks(row.start + begin), value });
-    else if (moved && (value !== first || Math.abs(since - begin) * perSecond() > 2))
+    else if (went && (value !== first || Math.abs(since - begin) * perSecond() > 2))
       send({ do: "move-point", item: row.id, name: named(row), at, to: gridTicks(row.start + since), value });
   };
-  const escape = (/** @type {KeyboardEvent} */ key) => {
-    if (key.key !== "Escape") return;
-    key.stopPropagation();
-    end(key);
-  };
-  window.addEventListener("pointermove", move);
-  window.addEventListener("pointerup", end);
-  window.addEventListener("pointercancel", end);
-  document.addEventListener("keydown", escape, true);
+  follow(event, { move, end });
 }
 document.addEventListener("pointerdown", press, true);
 document.addEventListener("dblclick", (event) => {
