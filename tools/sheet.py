@@ -31,7 +31,7 @@ SECOND = 3.0
 PAPER = (0xE7, 0xF1, 0xF6, 0xFF)
 
 
-class _Demo(NothingMade):
+class Demo(NothingMade):
     """The demo's files, by hash."""
 
     def __init__(self) -> None:
@@ -47,14 +47,14 @@ class _Demo(NothingMade):
 
 def contact_sheet(out: Path) -> None:
     """Writes the sheet of designs as PNG: each with the first shapes side by side, when all of it has come."""
-    demo = _Demo()
+    demo = Demo()
     order = sorted(shipped(), key=lambda key: list(GROUPS).index(shipped()[key].group))
     _write(out, [_row(demo, _with_design(demo, key), SECOND) for key in order])
 
 
 def grid_sheet(out: Path) -> None:
     """The same of the grids of collages, their cells filled, the last one with words."""
-    demo = _Demo()
+    demo = Demo()
     _write(out, [_row(demo, _with_grid(demo, key), SECOND) for key in GRIDS])
 
 
@@ -67,14 +67,14 @@ def _write(out: Path, cells: list[np.ndarray]) -> None:
     out.write_bytes(encode(sheet, ".png"))
 
 
-def _begun(demo: _Demo) -> tuple[Promo, c.Context]:
+def _begun(demo: Demo) -> tuple[Promo, c.Context]:
     """An empty promo in the first shapes, and what its commands need."""
     numbers = count(1)
     context = c.Context(lambda prefix: f"{prefix}{next(numbers)}", {m.id: m for m in demo.media.values()}, shipped())
     return Promo(id="sheet", name="Sheet", formats=tuple(SHIPPED[key] for key in FIRST_CHOICE)), context
 
 
-def _with_design(demo: _Demo, key: str) -> Promo:
+def _with_design(demo: Demo, key: str) -> Promo:
     promo, context = _begun(demo)
     promo = c.apply(promo, c.InsertClips(media=(demo.media[FOOTAGE].id,)), context).promo
     promo = c.apply(promo, c.AddDesign(design=key), context).promo
@@ -85,7 +85,7 @@ def _with_design(demo: _Demo, key: str) -> Promo:
     return promo
 
 
-def _with_grid(demo: _Demo, key: str) -> Promo:
+def _with_grid(demo: Demo, key: str) -> Promo:
     promo, context = _begun(demo)
     media = tuple(demo.media[name].id for name in (FOOTAGE, *PICTURES) * 3)
     promo = c.apply(promo, c.AddCollage(grid=key, media=media[:MOST], length=ticks(5)), context).promo
@@ -96,7 +96,7 @@ def _with_grid(demo: _Demo, key: str) -> Promo:
     return promo
 
 
-def _row(demo: _Demo, promo: Promo, second: float) -> np.ndarray:
+def _row(demo: Demo, promo: Promo, second: float) -> np.ndarray:
     sources, frames = Sources(demo, threads=1), []
     for format in promo.formats:
         width, height = format.size(round(HIGH * min(1, format.wide / format.high) / 2) * 2)

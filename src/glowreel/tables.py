@@ -23,6 +23,7 @@ from glowreel.core.properties import EASINGS, PROPERTIES, Property
 from glowreel.core.roles import COLOUR_ROLES, FONT_ROLES, LOGO_ROLES
 from glowreel.core.shapes import SHAPES as OUTLINES
 from glowreel.core.slots import SLOT_KINDS
+from glowreel.core.template import FAMILIES, RULES
 from glowreel.core.text_styles import STYLES
 from glowreel.core.time import MAX_TICKS, seconds
 from glowreel.core.vocabulary import BLENDS, MOTIONS, STAYS, TRANSITIONS
@@ -30,6 +31,7 @@ from glowreel.designs import shipped
 from glowreel.engine.makers import MAKERS
 from glowreel.limited.limits import LIMITS
 from glowreel.services.access import ROLES, VERBS
+from glowreel.templates import patterns
 
 Row = dict[str, str]
 
@@ -179,6 +181,21 @@ TABLES: dict[str, Table] = {
              "fields": ", ".join(f"{name} ({f.kind})" for name, f in d.fields.items())}
             for d in shipped().values()
         ],
+    ),
+    "templates": Table(
+        "promos with slots, ready to be filled", ("name", "meaning", "category", "family", "scenes", "seconds"),
+        lambda: [
+            {"name": p.id, "meaning": p.facts.meaning, "category": p.facts.category, "family": p.facts.family,
+             "scenes": str(len(p.scenes)), "seconds": f"{sum(scene.lasts for scene in p.scenes):g}"}
+            for p in patterns().values()
+        ],
+    ),
+    "template-families": Table(
+        "how shipped templates look; their scenes stand among the designs", ("name", "meaning"),
+        lambda: _said(FAMILIES),
+    ),
+    "template-lengths": Table(
+        "what decides how long a promo made from a template is", ("name", "meaning"), lambda: _said(RULES)
     ),
     "rights": Table(
         "what each role may do with the things of its team", ("name", "meaning", "may"),

@@ -24,6 +24,7 @@ from glowreel.core.recipe.sound import all_voices
 from glowreel.core.roles import Brand
 from glowreel.core.rules import check_rules
 from glowreel.core.slots import SLOT_KINDS
+from glowreel.core.template import Facts
 from glowreel.core.time import RATES, Rate, ticks
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TRANSITIONS
@@ -466,6 +467,7 @@ class Edits(RuleBasedStateMachine):
         thing = self.thing(n)
         of = ("source", "text", "field.title", "fills.first")[n % 4]
         self.do(c.MarkSlot(item=thing, of=of, kind=kind, label="Fill me", most=n))
+        self.do(c.SetFacts(facts=Facts(rule=("free", "exact")[n % 2])))
         if self.table.promo.slots:
             slot = self.table.promo.slots[n % len(self.table.promo.slots)]
             before = timeline(self.table.promo)

@@ -11,6 +11,8 @@ Promo ─ scenes ─ clips            the main track: durations only, so it has 
       ─ media                     facts about the files it uses
       ─ dismissed                 what checks said, and why it is no matter
       ─ styles                    how words of a kind look, where that is not as it comes
+      ─ slots, facts              what is to be filled, and what is said of it: with these it is a template
+      ─ origin                    the template that it was made from
 ```
 Starts are never stored for clips: they follow from the durations before. An item stores how it is anchored: tied to a
 clip with an offset, free at a time, or whole, from the first to the last frame.
@@ -37,12 +39,13 @@ from glowreel.core.roles import Brand
 from glowreel.core.slots import Slot
 from glowreel.core.source import Source
 from glowreel.core.speed import Moment
+from glowreel.core.template.facts import Facts, Origin
 from glowreel.core.text_styles import STYLED, STYLES
 from glowreel.core.time import Length, Rate, Ticks
 from glowreel.core.value import Colour, Decibels, Id, Value
 from glowreel.core.vocabulary import TransitionKind
 
-VERSION = 5
+VERSION = 6
 MAX_EFFECTS = 20
 
 
@@ -379,6 +382,8 @@ class Promo(Value):
     media: dict[Id, Media] = {}
     brand: Brand = Brand()
     slots: tuple[Slot, ...] = Field(default=(), max_length=200)
+    facts: Facts | None = None
+    origin: Origin | None = None
     designs: Annotated[dict[str, Design], Field(max_length=300)] = {}
     background: Colour = "#000000"
     values: GroundValues = {}

@@ -9,6 +9,7 @@ from typing import Annotated
 
 from pydantic import Field, field_validator
 
+from glowreel.core.colour import contrast_of
 from glowreel.core.value import Colour, Id, Value
 
 COLOUR_ROLES: dict[str, tuple[str, str]] = {
@@ -28,7 +29,19 @@ FONT_ROLES: dict[str, tuple[str, str]] = {
 }
 """Each role with its meaning and the family where the brand has none."""
 
-LOGO_ROLES: dict[str, str] = {"logo": "the whole logo", "mark": "its sign alone"}
+ON = "on-"
+"""Before a role of colour: the colour of the brand that reads best on it."""
+
+LIGHT = "-on-light"
+LOGO_ROLES: dict[str, str] = {
+    "logo": "the whole logo",
+    "logo-on-light": "the whole logo, for light grounds",
+    "mark": "its sign alone",
+    "mark-on-light": "its sign alone, for light grounds",
+    "word": "its name in letters",
+    "word-on-light": "its name in letters, for light grounds",
+}
+"""What logos are for. One for light grounds is used there; without it, the one beside it is used everywhere."""
 
 
 class Brand(Value):
@@ -54,10 +67,27 @@ class Brand(Value):
         return filled
 
     def colour(self, value: str) -> str:
-        """The colour that a value means: itself, or what fills its role."""
+        """The colour that a value means: itself, what fills its role, or what reads best on that (`on-accent`)."""
         if value in COLOUR_ROLES:
             return self.colours.get(value, COLOUR_ROLES[value][1])
+        if value.startswith(ON):
+            return self.colour(self.reading(value))
         return value
+
+    def reading(self, value: str) -> str:
+        """The role of colour that reads best on another one (`on-accent`); any other value as it is."""
+        if not value.startswith(ON):
+            return value
+        below = self.colour(value.removeprefix(ON))
+        return max(("ink", "dark"), key=lambda role: contrast_of(self.colour(role), below))
+
+    def logo_on(self, ground: str) -> str | None:
+        """The file of the logo that suits a ground, given as a colour or a role; None where the brand has none."""
+        below = self.colour(ground)
+        light = contrast_of(self.colour("dark"), below) > contrast_of("#FFFFFF", below)
+        order = [f"{role}{LIGHT}" if light else role for role in ("logo", "word", "mark")]
+        order += [role for role in LOGO_ROLES if role not in order]
+        return next((self.logos[role] for role in order if role in self.logos), None)
 
     def font(self, value: str) -> str:
         """The family that a value means: itself, or what fills its role."""

@@ -115,8 +115,13 @@ def _grounds(data: Data) -> Data:
     return data
 
 
+def _facts(data: Data) -> Data:
+    """5 to 6: promos say what template they are, or come from; an older document is neither."""
+    return data
+
+
 STEPS: dict[int, Callable[[Data], Data]] = {
-    1: _speeds_and_tracks, 2: _rate_of_first_footage, 3: _same_parts, 4: _grounds,
+    1: _speeds_and_tracks, 2: _rate_of_first_footage, 3: _same_parts, 4: _grounds, 5: _facts,
 }  # fmt: skip
 """The step that leads on from each version."""
 

@@ -25,7 +25,8 @@ MEDIA = Path(__file__).parent / "media"
 FILES = (
     "dawn-ridge.mp4", "over-the-fields.mp4", "basket-view.mp4", "burner.mp4", "lantern-night.mp4", "landing.mp4",
     "mist-valley.mp4", "picnic.jpg", "voucher-card.jpg", "route-map.jpg", "pilot-green.jpg", "ridge-square.jpg",
-    "envelope.jpg", "hollowmere-logo.svg", "hollowmere-mark.svg", "slow-ascent.m4a", "lantern-walk.m4a",
+    "envelope.jpg", "hollowmere-logo.svg", "hollowmere-logo-on-light.svg", "hollowmere-mark.svg", "slow-ascent.m4a",
+    "lantern-walk.m4a",
 )  # fmt: skip
 
 
@@ -75,7 +76,7 @@ ON_LINES: Values = {"box": "#2C2A4A", "box_of": "line", "box_opacity": 0.82, "bo
 CORNER: Values = {"pin": (1, 0), "place": (-0.06, 0.06), "size": 0.34}
 
 
-LOGOS = {"logo": "hollowmere-logo.svg", "mark": "hollowmere-mark.svg"}
+LOGOS = {"logo": "hollowmere-logo.svg", "logo-on-light": "hollowmere-logo-on-light.svg", "mark": "hollowmere-mark.svg"}
 HOLLOWMERE: dict[str, Any] = {
     "colours": {role: colour for role, (_, colour) in COLOUR_ROLES.items()},
     "palette": ["#2F6F87", "#7A4B7D", "#4F7A57"],

@@ -54,6 +54,7 @@ from glowreel.core.commands.split import Join, SplitAt
 from glowreel.core.commands.stagger import Stagger
 from glowreel.core.commands.stickers import AddSticker
 from glowreel.core.commands.styles import KeepStyle, StyleWords
+from glowreel.core.commands.template import SetFacts
 from glowreel.core.commands.tracks import MoveTrack, RemoveTrack, SetBus, SetTrack, StepTrack
 from glowreel.core.commands.transitions import PushOver, RemoveTransition, SetAllTransitions, SetEdge, SetTransition
 from glowreel.core.commands.trim import Trim
@@ -68,7 +69,7 @@ AnyCommand = (
     | Set | Reset | CopyLook | PlaceItem | PinItems | AddPoint | SetPoint | MovePoint | RemovePoint
     | AlignItems | SpreadItems | SizeItems | OrderItems | ToLayer | ToMain | PanZoom | FrameClip | PunchIn
     | Stagger | SetGround | PutBehind | AddEffect | MoveEffect | RemoveEffect | AddDesign | SwitchDesign | FillPicture
-    | MarkSlot | UnmarkSlot | FillSlot
+    | MarkSlot | UnmarkSlot | FillSlot | SetFacts
     | DismissCheck
     | AddCollage | FillCell | SwapCells | ArrangeCells | MoveDivider | FitCollage | FreeCollage
     | TakeApart | PlaceCalm | SwitchBrand
@@ -159,6 +160,7 @@ __all__ = [
     "SetBus",
     "SetCurve",
     "SetEdge",
+    "SetFacts",
     "SetGround",
     "SetNote",
     "SetPoint",

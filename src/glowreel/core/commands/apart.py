@@ -94,7 +94,7 @@ class _Work:
     def _read(self, value: str) -> str:
         """A role or a colour; of a field, what that says."""
         if not value.startswith("$"):
-            return value
+            return self.promo.brand.reading(value)
         said = self.item.set_to(f"field.{value[1:]}")
         return str(self.design.fields[value[1:]].sample if said is None else said)
 
@@ -142,7 +142,7 @@ class _Work:
     def _stays_design(leaf: Leaf) -> bool:
         """Whether no layer can be what it is."""
         box = leaf.box
-        return box.kind in OWN_WAY or box.grows or box.whole or "{" in box.text
+        return box.kind in OWN_WAY or box.grows or box.whole or box.fades or "{" in box.text
 
     def _layer(self, leaf: Leaf, lies: dict[str, Layer]) -> Item:
         wait = 0

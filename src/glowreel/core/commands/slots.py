@@ -3,6 +3,7 @@
 ```
 MarkSlot     [title]         →  [title: “what is it called?”, at most 40 letters]
 FillSlot     [title: sample] →  [title: “Dawn flights”]        footage: exactly as long as the place
+             a song, where the template is as long as its sound: the last scene ends with it
 UnmarkSlot   [title: …]      →  [title]
 ```
 Refused: parts that hold nothing of the kind, words that are too long, footage that is too short.
@@ -15,15 +16,17 @@ from typing import Literal
 from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Outcome, called, in_seconds
+from glowreel.core.commands.change import map_parts
 from glowreel.core.commands.cutting import replaced
 from glowreel.core.commands.designs import filled_picture
 from glowreel.core.commands.roles import MediaId, Target
 from glowreel.core.commands.setting import with_words
-from glowreel.core.document import Part, Promo
+from glowreel.core.commands.trim import fitted_clip, trim_clip
+from glowreel.core.document import Part, Promo, Tied
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.setting import row_of
 from glowreel.core.slots import FILLS, SLOT_KINDS, SOURCE, Slot
-from glowreel.core.time import Ticks
+from glowreel.core.time import Ticks, ticks
 from glowreel.core.timeline import timeline
 
 MAX_SLOTS = 200
@@ -110,6 +113,9 @@ class FillSlot(Command):
         slots = tuple(other.changed(filled=True) if other.id == slot.id else other for other in made.slots)
         return Outcome(made.changed(slots=slots), f"Filled “{slot.label}”", (part.id,), frozenset({part.id}))
 
+    def typing(self) -> str | None:
+        return f"fill {self.slot}" if self.text is not None else None
+
     def _with_words(self, promo: Promo, slot: Slot, part: Part) -> Promo:
         if self.text is None:
             raise Refusal("no-words", f"“{slot.label}” is to be filled with words.", "Type some.")
@@ -121,6 +127,9 @@ class FillSlot(Command):
         if self.media is None:
             raise Refusal("no-media", f"“{slot.label}” is to be filled with {SLOT_KINDS[slot.kind].meaning}.")
         media = context.find(self.media)
+        if part.content.fine and promo.facts is not None and promo.facts.rule == "sound":
+            promo = _as_long_as(promo, media.length)
+            part = timeline(promo).find_part(part.id)
         length = timeline(promo).span_of(part).length
         wanted = max(slot.least, length if slot.of == SOURCE else 0)
         if media.length and media.length - self.source_in < wanted:
@@ -128,3 +137,23 @@ class FillSlot(Command):
         if slot.of == SOURCE:
             return replaced(promo, part, media, self.source_in, "hold")
         return filled_picture(promo, part, slot.of.removeprefix(FILLS), media, self.source_in)
+
+
+LAST_SCENE = ticks(1)
+"""How short the last scene may become where a template is as long as its sound."""
+
+
+def _as_long_as(promo: Promo, length: int) -> Promo:
+    """The promo as long as a sound: its last scene becomes longer or shorter."""
+    last, whole = promo.scenes[-1], timeline(promo).main_length
+    wanted = last.clips[-1].length + promo.rate.frame_start(promo.rate.frame_floor(length)) - whole
+    if wanted < LAST_SCENE:
+        raise Refusal("too-short", "The sound ends before the last scene begins.", "Choose a longer one.")
+    clip = last.clips[-1]
+    if fitted_clip(promo, clip, wanted, "end") < wanted:
+        raise Refusal("too-long", "There is not enough footage in the last scene for a sound so long.",
+                      "Choose a shorter one, or fill the last scene with longer footage first.")  # fmt: skip
+    made = trim_clip(promo, clip, wanted, "end")
+    tied = {item.id for item in promo.items if isinstance(item.anchor, Tied) and item.anchor.clip == clip.id}
+    grown = made.clips[-1].length - clip.length
+    return map_parts(made, tied, lambda item: item.changed(length=max(promo.rate.frame, item.length + grown)))

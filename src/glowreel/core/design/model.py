@@ -4,7 +4,7 @@
 design ─ fields      what can be filled: words, colours, pictures
        ─ arrange     for any shape of frame, or one each for wide, square and tall: a box
 box    ─ words       a field's words, or fixed ones, in a font, size and colour
-       ─ plate       a rectangle, rounded or not, or an ellipse; all of it, or a line around it
+       ─ plate       a rectangle, rounded or not, or an ellipse; all of it, or a line around it; or one that `fades` in
        ─ shape       one of `core.shapes`, such as a star or a heart
        ─ picture     a field's picture, cropped to the box, or shown whole in it
        ─ code        a QR code that leads to what a field says
@@ -25,7 +25,7 @@ from pydantic import Field, field_validator, model_validator
 from glowreel.core.formats import shape_of
 from glowreel.core.letters import LETTER_WAYS, ORDERS
 from glowreel.core.properties.row import Property
-from glowreel.core.roles import COLOUR_ROLES
+from glowreel.core.roles import COLOUR_ROLES, ON
 from glowreel.core.shapes import SHAPES
 from glowreel.core.value import Value
 from glowreel.core.vocabulary import MOTIONS, STAYS
@@ -49,6 +49,7 @@ GROUPS: dict[str, str] = {
     "talk": "Questions, myths, before and after",
     "time": "Dates and countdowns",
     "end": "Ends",
+    "scene": "Whole scenes",
     "call": "Call-outs",
     "frame": "Frames for footage",
     "grid": "Pictures side by side",
@@ -118,8 +119,9 @@ class Pieces(Comes):
 
 
 class Box(Value):
-    """One box; see the module for what each kind uses. `colour`, `second` and `font` may be `$field`. `stays` is what
-    it does while it is on show, one of the ways in which layers stay."""
+    """One box; see the module for what each kind uses. `colour`, `second` and `font` may be `$field`; a colour may also
+    be `on-` and a role: what reads best on that. `stays` is what it does while it is on show, one of the ways in which
+    layers stay."""
 
     kind: Literal["words", "plate", "shape", "picture", "code", "ring", "wave", "chapters", "stack", "grid"]
     field: Name | None = None
@@ -166,6 +168,7 @@ class Box(Value):
     depth: float = Field(default=0.5, ge=0, le=1, allow_inf_nan=False)
     line_only: Part01 = 0
     grows: bool = False
+    fades: bool = False
     whole: bool = False
     bars: int = Field(default=28, ge=3, le=96)
     boxes: tuple[Box, ...] = Field(default=(), max_length=30)
@@ -194,7 +197,11 @@ class Box(Value):
     def _a_colour(cls, colour: str) -> str:
         if not colour:
             return colour
-        if not (colour in COLOUR_ROLES or colour.startswith("$") or (colour.startswith("#") and len(colour) == 7)):
+        if not (
+            colour.removeprefix(ON) in COLOUR_ROLES
+            or colour.startswith("$")
+            or (colour.startswith("#") and len(colour) == 7)
+        ):
             raise ValueError(f"“{colour}” is neither a role, a field nor a colour")
         return colour
 

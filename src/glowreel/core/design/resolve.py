@@ -36,7 +36,10 @@ from glowreel.core.words import Shade, Words, cased
 
 SHRINK = 0.94
 SMALLEST = 0.4
-"""Words that have more lines than they may are set smaller by steps, to no less than this share of their size."""
+"""Words that have more lines than they may, or a word wider than its room, are set smaller by steps, to no less than
+this share of their size."""
+ENDLESS = 100.0 * CANON
+"""Wider than any word."""
 
 
 @dataclass(frozen=True)
@@ -129,6 +132,10 @@ def _words(box: Box, room: float, filled: Filled) -> Laid:
     words = _lettered(box, cased(text, box.case), filled)
     size = _units(box.size, filled)
     least = size * SMALLEST
+    if box.lines and not box.arc:
+        longest = replace(words, text=max(words.text.split(), key=len))
+        while size > least and filled.measure(longest, size, ENDLESS)[0] > room:
+            size *= SHRINK
     width, height = filled.measure(words, size, room)
     while box.lines and not box.arc and size > least and height > (box.lines + 0.5) * size * box.line:
         size *= SHRINK
@@ -164,13 +171,8 @@ def _stacked(box: Box, room: float, high: float, filled: Filled) -> Laid:
         cell = (inner - gap * (box.columns - 1)) / box.columns, (high - 2 * pad_y - gap * (rows - 1)) / rows
         children = [_wanted(child, cell[0], cell[1], filled) for child in box.boxes]
         return Laid(box, room, high, children=children)
-    children, left = [], inner
-    for child in box.boxes:
-        laid = _wanted(child, left if box.direction == "across" else inner, high - 2 * pad_y, filled)
-        children.append(laid)
-        # What fills the rest takes what the others leave.
-        if box.direction == "across" and child.width != "fill":
-            left = max(1.0, left - laid.width - gap)
+    rooms = _rooms(box, inner, gap, high - 2 * pad_y, filled)
+    children = [_wanted(child, wide, high - 2 * pad_y, filled) for child, wide in zip(box.boxes, rooms, strict=True)]
     shown = [child for child in children if not _empty(child)]
     gaps = gap * max(0, len(shown) - 1)
     # What fills the room takes that of the others.
@@ -185,6 +187,21 @@ def _stacked(box: Box, room: float, high: float, filled: Filled) -> Laid:
     if isinstance(box.height, float | int) and box.height:
         height = _units(box.height, filled)
     return Laid(box, width, height, children=children)
+
+
+def _rooms(box: Box, inner: float, gap: float, high: float, filled: Filled) -> list[float]:
+    """How wide each child of a stack may be. Beside one another, those of a size take theirs in turn, and what fills
+    the rest shares what they leave."""
+    if box.direction != "across":
+        return [inner] * len(box.boxes)
+    left, rooms = inner - gap * max(0, len(box.boxes) - 1), []
+    filling = sum(child.width == "fill" for child in box.boxes)
+    for child in box.boxes:
+        rooms.append(max(1.0, left))
+        if child.width != "fill":
+            left -= _wanted(child, max(1.0, left), high, filled).width
+    return [max(1.0, left / filling) if child.width == "fill" else room
+            for child, room in zip(box.boxes, rooms, strict=True)]  # fmt: skip
 
 
 def _empty(laid: Laid) -> bool:
@@ -244,7 +261,9 @@ def _itself(laid: Laid, rect: Rect, filled: Filled) -> list[Op]:
             return [DrawShape(rect, filled.colour(box.colour), _units(box.radius, filled))]
         if box.whole:
             return [op]
-        window = Window(rect.x, rect.y, rect.width, rect.height, radius=_units(box.radius, filled))
+        window = Window(
+            rect.x, rect.y, rect.width, rect.height, round=box.round == "ellipse", radius=_units(box.radius, filled)
+        )
         return [Composite((op,), window=window)]
     return []
 
@@ -252,6 +271,10 @@ def _itself(laid: Laid, rect: Rect, filled: Filled) -> list[Op]:
 def _plate(box: Box, rect: Rect, filled: Filled) -> list[Op]:
     """A plate of one colour, or of one that fades into another; or only the line around it."""
     radius, ellipse, edge = _units(box.radius, filled), box.round == "ellipse", _units(box.line_only, filled)
+    if box.fades:
+        colour = filled.colour(box.colour)
+        shade = DrawGradient((colour, colour), box.angle, opacities=(0.0, 1.0), box=rect)
+        return [Composite((shade,), masks=(Mask(rect, radius=radius),), region=rect)]
     if box.second:
         whole: Op = DrawGradient((filled.colour(box.colour), filled.colour(box.second)), box.angle, box=rect)
         shape = SHAPES["ellipse"].outline(5, 0.5) if ellipse else ""

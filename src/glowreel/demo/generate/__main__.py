@@ -58,7 +58,7 @@ def sing(out: Any, stream: Any, samples: Sound) -> None:
 
 
 LOGO = """<svg xmlns="http://www.w3.org/2000/svg" width="{width}" height="200" viewBox="0 0 {width} 200">
-<path fill="#F6B73C" d="{balloon}"/><rect x="70" y="163" width="40" height="20" rx="6" fill="#F6F1E7"/>
+<path fill="#F6B73C" d="{balloon}"/><rect x="70" y="163" width="40" height="20" rx="6" fill="{ink}"/>
 {words}</svg>
 """
 BALLOON = "M90 14C130 14 150 44 150 76C150 112 120 134 107 155L73 155C60 134 30 112 30 76C30 44 50 14 90 14Z"
@@ -76,9 +76,11 @@ def logos() -> None:
         if outline is not None:
             path.addPath(outline, x, 132.0)
         x += width
-    words = f'<path fill="#F6F1E7" d="{_svg_path(path)}"/>'
-    (MEDIA / "hollowmere-logo.svg").write_text(LOGO.format(width=round(x + 30), balloon=BALLOON, words=words))
-    (MEDIA / "hollowmere-mark.svg").write_text(LOGO.format(width=180, balloon=BALLOON, words=""))
+    for name, ink in (("hollowmere-logo", "#F6F1E7"), ("hollowmere-logo-on-light", "#2C2A4A")):
+        words = f'<path fill="{ink}" d="{_svg_path(path)}"/>'
+        whole = LOGO.format(width=round(x + 30), balloon=BALLOON, words=words, ink=ink)
+        (MEDIA / f"{name}.svg").write_text(whole)
+    (MEDIA / "hollowmere-mark.svg").write_text(LOGO.format(width=180, balloon=BALLOON, words="", ink="#F6F1E7"))
 
 
 def _svg_path(path: Any) -> str:
