@@ -185,9 +185,10 @@ def demo(bundle: Path) -> None:
 @main.command()
 def prepare() -> None:
     """Brings the database up to date and, where the demo is wanted, puts its team and promos there."""
+    from glowreel.demo.scenario import FILES, MEDIA
     from glowreel.demo.seed import seed
     from glowreel.jobs.app import runtime
-    from glowreel.services import shelf
+    from glowreel.services import samples, shelf
 
     with _refusals():
         runtime.database.migrate()
@@ -195,6 +196,7 @@ def prepare() -> None:
         shelf.make_anew(unit.session)
     if runtime.settings.demo:
         seed(runtime, lambda text: click.echo(text))
+    samples.put(runtime, [MEDIA / name for name in FILES])
 
 
 @main.command()

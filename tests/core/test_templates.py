@@ -15,7 +15,7 @@ from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.media import Media
-from glowreel.core.recipe.model import Composite, DrawWords, Op
+from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords, Op
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.roles import Brand
 from glowreel.core.slots import SLOT_KINDS, SOURCE
@@ -59,6 +59,11 @@ def on_table(promo: Promo) -> Table:
 def words(ops: tuple[Op, ...]) -> list[DrawWords]:
     return [inner for op in ops for inner in (words(op.ops) if isinstance(op, Composite) else [op])
             if isinstance(inner, DrawWords)]  # fmt: skip
+
+
+def pictures(ops: tuple[Op, ...]) -> list[DrawPicture]:
+    return [inner for op in ops for inner in (pictures(op.ops) if isinstance(op, Composite) else [op])
+            if isinstance(inner, DrawPicture)]  # fmt: skip
 
 
 def test_there_are_enough_templates_of_every_kind() -> None:
@@ -178,6 +183,25 @@ def test_a_newer_state_of_a_template_is_filled_as_the_promo_was() -> None:
     assert promo.origin.version == 2
     with pytest.raises(Refusal, match="not made from a template"):
         Table().do(Renew(template=template, version=1))
+
+
+def test_a_picture_is_cropped_about_the_point_that_was_chosen() -> None:
+    table = on_table(made("front-page-offer"))
+    opening = next(slot for slot in table.promo.slots if slot.kind == "picture")
+
+    def left(focus: tuple[float, float]) -> float:
+        table.do(c.FillSlot(slot=opening.id, media="still", focus=focus))
+        frame = frame_recipe(table.promo, SHIPPED["wide"], 2 * S, measure)
+        ops = [op for group in frame.ops for op in pictures((group,))]
+        return ops[0].box.x
+
+    assert left((0.0, 0.5)) > left((0.5, 0.5)) > left((1.0, 0.5))
+    first = table.promo.clips[0]
+    behind = on_table(made("the-tour"))
+    slot = next(slot for slot in behind.promo.slots if slot.of == SOURCE)
+    behind.do(c.FillSlot(slot=slot.id, media="still", focus=(0.25, 0.5)))
+    assert behind.promo.clips[0].read("focus") == (0.25, 0.5)
+    assert first.kind == "filler"
 
 
 def test_a_template_may_be_as_long_as_its_sound_or_exactly_so_long() -> None:

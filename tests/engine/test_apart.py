@@ -9,6 +9,7 @@ import numpy.typing as npt
 import pytest
 
 from glowreel.core import commands as c
+from glowreel.core.design.model import Box
 from glowreel.core.document import Promo
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.recipe.picture import frame_recipe
@@ -40,6 +41,11 @@ def drawn(promo: Promo, format: str, at: int, short: int = SHORT) -> npt.NDArray
     return canvas.draw(frame_recipe(promo, SHIPPED[format], at, measure, rest))[:, :, :3].astype(np.int16)
 
 
+def turned(box: Box) -> bool:
+    """Whether words in it are turned with what they stand in: then they are resampled there, and drawn afresh apart."""
+    return bool(box.boxes and box.turn) or any(turned(inner) for inner in box.boxes)
+
+
 @pytest.mark.parametrize("key", sorted(shipped()))
 def test_a_design_taken_apart_looks_as_before(key: str) -> None:
     promo, context = table()
@@ -51,7 +57,8 @@ def test_a_design_taken_apart_looks_as_before(key: str) -> None:
     for format in FIRST_CHOICE:
         before, after = drawn(promo, format, at), drawn(apart, format, at)
         differs = np.abs(before - after).max(axis=-1)
-        assert (differs > 40).mean() < HARD_EDGES, f"{key} looks otherwise in {format}"
+        edges = HARD_EDGES * (2 if turned(shipped()[key].for_shape(SHIPPED[format].wide / SHIPPED[format].high)) else 1)
+        assert (differs > 40).mean() < edges, f"{key} looks otherwise in {format}"
         assert np.abs(before - drawn(bare, format, at)).max(axis=-1).mean() > differs.mean(), "nothing of it is left"
 
 

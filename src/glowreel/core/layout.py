@@ -131,12 +131,14 @@ def refocused(box: Box, framing: Framing, format: Format, width: float, height: 
     return replace(framing, zoom=round(zoom, 4), focus=(across, down))
 
 
-def cropped(rect: Box, width: int, height: int) -> Box:
-    """The rectangle into which a picture is drawn so that it covers another one, cropped about its middle."""
+def cropped(rect: Box, width: int, height: int, focus: tuple[float, float] = (0.5, 0.5)) -> Box:
+    """The rectangle into which a picture is drawn so that it covers another one; `focus`, in shares of the picture, comes
+    as near to the middle of that as the picture's edges allow."""
     width, height = max(1, width), max(1, height)
     scale = max(rect.width / width, rect.height / height)
     wide, high = width * scale, height * scale
-    return Box(rect.x + (rect.width - wide) / 2, rect.y + (rect.height - high) / 2, wide, high)
+    across, down = _along(rect.width, wide, focus[0], False), _along(rect.height, high, focus[1], False)
+    return Box(rect.x + across, rect.y + down, wide, high)
 
 
 def inside(rect: Box, width: int, height: int) -> Box:

@@ -7,17 +7,27 @@ time is `at` later; with a speed, it is along the curve (see `core.speed`). Said
 from __future__ import annotations
 
 from fractions import Fraction
+from typing import Annotated
+
+from pydantic import Field
 
 from glowreel.core.speed import Moment, Speed
 from glowreel.core.value import Id, Value
 
 
+Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+Spot = tuple[Share, Share]
+"""A point of a picture in shares of its width and height."""
+
+
 class Source(Value):
-    """`at` is the time of the material where the part's own time is 0."""
+    """`at` is the time of the material where the part's own time is 0. Where it fills a place that crops it, `focus` is
+    the point of it that stays nearest to the middle."""
 
     media: Id
     at: Moment = 0
     speed: Speed | None = None
+    focus: Spot = (0.5, 0.5)
 
     def exact(self, moment: int) -> Fraction:
         """Time of the material at a moment of the part's own time. May lie outside the material."""

@@ -2,7 +2,7 @@
 
 ```
 actor   a person of a team in a role · a link to one thing · a token of a team · the program itself
-verb    see · make · add · edit · remove · export · comment
+verb    see · make · fill · add · edit · remove · export · comment
 thing   whatever belongs to a team: a promo, a file, an export …
 ```
 What belongs to another team is not there: nobody learns that it exists. What a role does not allow is refused in a
@@ -19,18 +19,20 @@ from sqlalchemy.orm import Session
 from glowreel.core.errors import Missing, Refusal
 from glowreel.store.models import BrandRow, Export, ExportFile, MediaFile, Opening, PromoRow
 
-Verb = Literal["see", "make", "add", "edit", "remove", "export", "comment"]
+Verb = Literal["see", "make", "fill", "add", "edit", "remove", "export", "comment"]
 VERBS: dict[Verb, str] = {
-    "see": "see this", "make": "start promos", "add": "add files", "edit": "change this", "remove": "remove this",
+    "see": "see this", "make": "start promos", "fill": "fill templates", "add": "add files", "edit": "change this", "remove": "remove this",
     "export": "export this", "comment": "write notes on this",
 }  # fmt: skip
 """What can be done with things, as a refusal says it."""
 
 EVERYTHING = frozenset(VERBS)
+EVERYBODYS = "t-samples"
+"""The team of what comes with the program, such as the samples in templates: seen by everybody, changed by nobody."""
 ROLES: dict[str, tuple[str, frozenset[Verb]]] = {
     "owner": ("the team is theirs", EVERYTHING),
     "editor": ("cuts promos", EVERYTHING),
-    "contributor": ("fills templates and adds files", frozenset({"see", "add", "comment"})),
+    "contributor": ("fills templates and adds files", frozenset({"see", "fill", "add", "comment"})),
     "reviewer": ("looks and says what they think", frozenset({"see", "comment"})),
 }
 """What each role is, and what it may do with the things of its team."""
@@ -79,6 +81,8 @@ class Actor:
 def allow(actor: Actor, verb: Verb, thing: Owned | None = None) -> None:
     """Nothing where the actor may do that with the thing, or with things of its team. Raises `Missing` where it is not
     theirs to know of, and `Refusal` where they may see it but not do that."""
+    if thing is not None and thing.team_id == EVERYBODYS and verb == "see" and not actor.things:
+        return
     if thing is not None:
         one_of = not actor.things or getattr(thing, "id", "") in actor.things
         if thing.team_id != actor.team_id or not one_of or not actor.may("see"):

@@ -125,7 +125,7 @@ def restore(session: Session, brand_id: str, actor: Actor) -> BrandRow:
 
 @dataclass(frozen=True)
 class Use:
-    """A promo that has a brand, and whether it holds an earlier state of it."""
+    """A promo or template that has a brand, and whether it holds an earlier state of it."""
 
     row: PromoRow
     promo: Promo
@@ -133,9 +133,10 @@ class Use:
 
 
 def uses(session: Session, brand_id: str, actor: Actor) -> list[Use]:
-    """The promos that have a brand, those that are behind first."""
+    """The promos and templates that have a brand, those that are behind first."""
     brand = find(session, brand_id, actor)
-    found = [(row, promos.document(session, row)) for row in promos.list_promos(session, actor)]
+    rows = [row for kind in ("promo", "template") for row in promos.list_promos(session, actor, kind)]
+    found = [(row, promos.document(session, row)) for row in rows]
     mine = [Use(row, promo, promo.brand.version < brand.version) for row, promo in found
             if promo.brand.origin == brand.id]  # fmt: skip
     return sorted(mine, key=lambda use: not use.behind)

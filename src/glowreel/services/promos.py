@@ -21,7 +21,7 @@ from glowreel.core.roles import Brand
 from glowreel.core.timeline import timeline
 from glowreel.designs import shipped as shipped_designs
 from glowreel.engine.typesetting import measure
-from glowreel.services.access import Actor, allow, authorise
+from glowreel.services.access import EVERYBODYS, Actor, allow, authorise
 from glowreel.services.live import announce
 from glowreel.services.looking import Eyes
 from glowreel.services.wishes import wishes
@@ -61,10 +61,11 @@ def create(session: Session, actor: Actor, name: str, formats: tuple[str, ...], 
     return adopt(session, actor, made, "Started the promo")
 
 
-def adopt(session: Session, actor: Actor, promo: Promo, sentence: str) -> PromoRow:
-    """Puts a finished document on a team's Desk as a new promo. Its media must be on the team's Shelf already."""
+def adopt(session: Session, actor: Actor, promo: Promo, sentence: str, kind: str = "promo") -> PromoRow:
+    """Puts a finished document on a team's Desk as a new promo, or among its templates. Its media must be on the team's
+    Shelf already, or be samples."""
     allow(actor, "make")
-    row = PromoRow(id=promo.id, team_id=actor.team_id, name=promo.name)
+    row = PromoRow(id=promo.id, team_id=actor.team_id, name=promo.name, kind=kind)
     session.add(row)
     session.flush()
     first = Revision(promo_id=row.id, parent_id=None, user_id=actor.user_id, sentence=sentence)
@@ -83,7 +84,14 @@ def summary_of(promo: Promo) -> dict[str, object]:
         span = index.scene_span[scene.id]
         frame = promo.rate.frame_floor(span.start + span.length // 3)
         scenes.append({"id": scene.id, "name": scene.name, "length": span.length, "frame": frame})
-    return {"length": index.length, "formats": formats, "scenes": len(promo.scenes), "scene_list": scenes}
+    told: dict[str, object] = {
+        "length": index.length, "formats": formats, "scenes": len(promo.scenes), "scene_list": scenes,
+    }  # fmt: skip
+    if promo.facts is not None:
+        told["facts"] = promo.facts.model_dump(mode="json")
+    if promo.origin is not None:
+        told["origin"] = promo.origin.model_dump(mode="json", exclude={"scenes"})
+    return told
 
 
 def scenes_of_others(session: Session, promo_id: str, actor: Actor) -> list[tuple[PromoRow, list[dict[str, Any]]]]:
@@ -140,12 +148,11 @@ def _chain(session: Session, row: PromoRow) -> Chain:
 
 
 def team_media(session: Session, actor: Actor, ids: set[str]) -> dict[str, Media]:
-    """Facts of the team's ready media among these identifiers."""
+    """Facts of the team's ready media among these identifiers, and of samples."""
     if not ids:
         return {}
-    rows = session.scalars(
-        select(MediaFile).where(MediaFile.id.in_(ids), MediaFile.team_id == actor.team_id, MediaFile.state == "ready")
-    )
+    theirs = MediaFile.team_id.in_((actor.team_id, EVERYBODYS))
+    rows = session.scalars(select(MediaFile).where(MediaFile.id.in_(ids), theirs, MediaFile.state == "ready"))
     return {row.id: Media.model_validate(row.facts) for row in rows}
 
 
@@ -282,9 +289,11 @@ def fragment(session: Session, promo_id: str, actor: Actor, items: set[str], sce
     return take(document(session, authorise(session, PromoRow, promo_id, actor, "see")), items, scene)
 
 
-def list_promos(session: Session, actor: Actor) -> list[PromoRow]:
-    """The team's promos, last changed first."""
-    query = select(PromoRow).where(PromoRow.team_id == actor.team_id, PromoRow.removed_at.is_(None))
+def list_promos(session: Session, actor: Actor, kind: str = "promo") -> list[PromoRow]:
+    """The team's promos, or its templates, last changed first."""
+    query = select(PromoRow).where(
+        PromoRow.team_id == actor.team_id, PromoRow.kind == kind, PromoRow.removed_at.is_(None)
+    )
     return list(session.scalars(query.order_by(PromoRow.updated_at.desc()).limit(200)))
 
 
@@ -306,7 +315,8 @@ def strips(session: Session, actor: Actor, promo: Promo) -> dict[str, dict[str, 
     ids = {clip.media for clip in promo.clips if timeline(promo).material(clip) is not None}
     if not ids:
         return {}
-    query = select(MediaFile.id, MediaFile.strip).where(MediaFile.id.in_(ids), MediaFile.team_id == actor.team_id)
+    theirs = MediaFile.team_id.in_((actor.team_id, EVERYBODYS))
+    query = select(MediaFile.id, MediaFile.strip).where(MediaFile.id.in_(ids), theirs)
     return {key: strip for key, strip in session.execute(query) if strip}
 
 
@@ -314,4 +324,4 @@ def duplicate(session: Session, promo_id: str, actor: Actor) -> PromoRow:
     """A copy of a promo as it is now, as a new one."""
     row = authorise(session, PromoRow, promo_id, actor, "see")
     promo = document(session, row).changed(id=new_key("p"), name=f"{row.name[:110]} (copy)")
-    return adopt(session, actor, promo, f"Copied from “{row.name}”")
+    return adopt(session, actor, promo, f"Copied from “{row.name}”", row.kind)

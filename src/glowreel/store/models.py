@@ -178,16 +178,20 @@ class BrandRow(Base):
 
 
 class PromoRow(Base):
+    """A promo, or a template (`kind`), which is one that others are made from. A retired template makes no new ones."""
+
     __tablename__ = "promos"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
     name: Mapped[str] = mapped_column(String(120))
+    kind: Mapped[str] = mapped_column(String(12), default="promo", server_default="promo")
     head_id: Mapped[int] = mapped_column(BigInteger, default=0)
     tip_id: Mapped[int] = mapped_column(BigInteger, default=0)
     summary: Mapped[dict[str, Any]] = mapped_column(default=dict)
     created_at: Mapped[datetime] = mapped_column(default=now)
     updated_at: Mapped[datetime] = mapped_column(default=now)
     removed_at: Mapped[datetime | None] = mapped_column(default=None)
+    retired_at: Mapped[datetime | None] = mapped_column(default=None)
 
 
 class Revision(Base):

@@ -25,8 +25,8 @@ from glowreel.core.design.loose import Leaf, leaves
 from glowreel.core.design.model import Box as DesignBox
 from glowreel.core.document import Item, Promo
 from glowreel.core.errors import Refusal
-from glowreel.core.formats import CANON, Format
-from glowreel.core.layout import Box, placed
+from glowreel.core.formats import CANON, Format, shape_of
+from glowreel.core.layout import Box, cropped, placed
 from glowreel.core.properties import PROPERTIES
 from glowreel.core.time import ticks
 from glowreel.core.timeline import timeline
@@ -71,11 +71,16 @@ class _Work:
         told = {format.id: self._leaves(format) for format in formats}
         made = []
         for key, leaf in told[formats[0].id].items():
+            shapes: dict[str, Leaf] = {}
+            for format in formats:
+                if key in told[format.id]:
+                    shapes.setdefault(shape_of(format.wide, format.high), told[format.id][key])
             lies: dict[str, Layer] = {}
             for format in formats:
                 there = told[format.id].get(key)
-                lies[format.id] = self._lies(there, format, leaf) if there is not None else {"shown": False}
-            made.append(self._layer(leaf, lies))
+                like = shapes.get(shape_of(format.wide, format.high), leaf)
+                lies[format.id] = self._lies(there, format, like) if there is not None else {"shown": False}
+            made.append(self._layer(leaf, lies, shapes))
         return made
 
     def _leaves(self, format: Format) -> dict[tuple[Any, ...], Leaf]:
@@ -98,16 +103,17 @@ class _Work:
         said = self.item.set_to(f"field.{value[1:]}")
         return str(self.design.fields[value[1:]].sample if said is None else said)
 
-    def _lies(self, leaf: Leaf, format: Format, first: Leaf) -> Layer:
-        """Where a box lies in a format; `first` is the same in the first one."""
+    def _lies(self, leaf: Leaf, format: Format, like: Leaf) -> Layer:
+        """Where a box lies in a format; `like` is the same in the first one of its shape."""
         turn = {"turn": round(leaf.turn, 6)} if leaf.turn else {}
         if leaf.text and not self._stays_design(leaf):
             size = {"size": round(leaf.size / CANON, 6), "wrap": round(min(8.0, leaf.wrap / CANON), 6)}
-            return {"pin": (0.5, 0.5), "place": middle_of(leaf.rect, format), **size, **turn}
+            stands = {"pin": (0.5, 0.5), "place": middle_of(leaf.rect, format), "align": leaf.box.align}
+            return {**stands, **size, **turn}
         if leaf.box.kind == "picture" and self._source(leaf) is not None:
             return {**self._cropped(leaf, format), **turn}
         if self._stays_design(leaf):
-            size = self.item.read("size") * leaf.rect.width / max(1.0, first.rect.width)
+            size = self.item.read("size") * leaf.rect.width / max(1.0, like.rect.width)
             return {"pin": (0.5, 0.5), "place": middle_of(leaf.rect, format), "size": round(size, 6), **turn}
         rect, edge = leaf.rect, leaf.box.line_only * CANON * self.item.read("size")
         # The line of a shape lies on its edge, that of a plate inside it.
@@ -121,16 +127,17 @@ class _Work:
         """A picture that covers a box: what lies outside it is cut off."""
         media = self.promo.media[self._source(leaf).media]
         rect = leaf.rect
-        scale = max(rect.width / max(1, media.width), rect.height / max(1, media.height))
-        wide, high = media.width * scale, media.height * scale
+        whole = cropped(rect, media.width, media.height, self._source(leaf).focus)
+        wide, high = whole.width, whole.height
         crops = {
-            "crop_left": (wide - rect.width) / 2 / wide, "crop_right": (wide - rect.width) / 2 / wide,
-            "crop_top": (high - rect.height) / 2 / high, "crop_bottom": (high - rect.height) / 2 / high,
+            "crop_left": (rect.x - whole.x) / wide, "crop_top": (rect.y - whole.y) / high,
+            "crop_right": (whole.x + wide - rect.x - rect.width) / wide,
+            "crop_bottom": (whole.y + high - rect.y - rect.height) / high,
         }  # fmt: skip
         size = PROPERTIES["size"]
         longer = max(size.low, min(size.high, max(wide, high) / CANON))
         cut = {name: round(value, 6) for name, value in crops.items() if value > 1e-6}
-        return {"pin": (0.5, 0.5), "place": middle_of(rect, format), "size": round(longer, 6), **cut}
+        return {"pin": (0.5, 0.5), "place": middle_of(whole, format), "size": round(longer, 6), **cut}
 
     @staticmethod
     def _form(leaf: Leaf) -> str:
@@ -144,11 +151,11 @@ class _Work:
         box = leaf.box
         return box.kind in OWN_WAY or box.grows or box.whole or box.fades or "{" in box.text
 
-    def _layer(self, leaf: Leaf, lies: dict[str, Layer]) -> Item:
+    def _layer(self, leaf: Leaf, lies: dict[str, Layer], shapes: dict[str, Leaf]) -> Item:
         wait = 0
         if leaf.box.pieces is not None and leaf.text:
             wait = self.promo.rate.snap(ticks(leaf.box.pieces.after))
-        kind, plain, more = self._content(leaf)
+        kind, plain, more = self._content(leaf, shapes)
         plain |= self._motion(leaf, kind)
         if leaf.opacity < 1:
             plain["opacity"] = leaf.opacity
@@ -163,10 +170,10 @@ class _Work:
             **in_every_format(self.promo, kind, plain, lies),
         )  # fmt: skip
 
-    def _content(self, leaf: Leaf) -> tuple[str, Layer, dict[str, Any]]:
+    def _content(self, leaf: Leaf, shapes: dict[str, Leaf]) -> tuple[str, Layer, dict[str, Any]]:
         """The kind of layer that a box becomes, its values that are the same in every format, and what it holds."""
         if self._stays_design(leaf):
-            return "design", self._own_fields(leaf), self._own_design(leaf)
+            return "design", self._own_fields(leaf), self._own_design(leaf, shapes)
         if leaf.text:
             return "words", _words(leaf, self._read), {}
         if leaf.box.kind == "picture" and self._source(leaf) is not None:
@@ -182,17 +189,21 @@ class _Work:
         said = field and self.design.fields[field].kind != "picture"
         return {f"field.{field}": self._read(f"${field}")} if said else {}
 
-    def _own_design(self, leaf: Leaf) -> dict[str, Any]:
-        """A design of one box."""
-        key = f"{self.design.id[:30]}-{len(self.designs) + 1}"
+    def _own_box(self, leaf: Leaf) -> DesignBox:
         box = leaf.box.changed(turn=0.0, colour=self._read(leaf.box.colour), second=self._read(leaf.box.second))
-        if not leaf.text:
-            unit = CANON * max(0.01, self.item.read("size"))
-            wide, high = (round(min(8.0, side / unit), 6) for side in (leaf.rect.width, leaf.rect.height))
-            box = box.changed(width=wide, height=high)
+        if leaf.text:
+            return _bare(box)
+        unit = CANON * max(0.01, self.item.read("size"))
+        wide, high = (round(min(8.0, side / unit), 6) for side in (leaf.rect.width, leaf.rect.height))
+        return _bare(box.changed(width=wide, height=high))
+
+    def _own_design(self, leaf: Leaf, shapes: dict[str, Leaf]) -> dict[str, Any]:
+        """A design of one box, in each shape as large as it is there."""
+        key = f"{self.design.id[:30]}-{len(self.designs) + 1}"
+        arrange = {"any": self._own_box(leaf), **{shape: self._own_box(there) for shape, there in shapes.items()}}
         fields = {leaf.box.field: self.design.fields[leaf.box.field]} if leaf.box.field else {}
         self.designs[key] = self.design.changed(
-            id=key, name=f"{self.design.name[:50]}, a part", frame="hug", fields=fields, arrange={"any": _bare(box)},
+            id=key, name=f"{self.design.name[:50]}, a part", frame="hug", fields=fields, arrange=arrange,
         )  # fmt: skip
         source = self._source(leaf)
         fills = {leaf.box.field: source} if source is not None else {}
@@ -243,7 +254,8 @@ def _words(leaf: Leaf, read: Callable[[str], str]) -> Layer:
     if box.arc:
         values["arc"] = box.arc
     if box.glow:
-        values |= {"glow": box.glow, "glow_colour": read(box.second or box.colour)}
+        size = round(min(0.2, 0.3 * leaf.size / CANON), 4)
+        values |= {"glow": box.glow, "glow_colour": read(box.second or box.colour), "glow_size": size}
     return values
 
 

@@ -24,7 +24,7 @@ from glowreel.core.document import Item, Part, Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.media import Media
 from glowreel.core.setting import row_of
-from glowreel.core.source import Source
+from glowreel.core.source import Source, Spot
 from glowreel.core.time import Ticks, ticks
 from glowreel.core.timeline import timeline
 
@@ -138,6 +138,7 @@ class FillPicture(Command):
     name: str = Field(max_length=40)
     media: MediaId | None = None
     source_in: Ticks = 0
+    focus: Spot = (0.5, 0.5)
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         part = timeline(promo).find_part(self.item)
@@ -147,7 +148,7 @@ class FillPicture(Command):
             made = map_parts(promo, {part.id}, lambda old: old.changed(fills=fills))
             return Outcome(made, f"Emptied {label} of {called(promo, part)}", (part.id,))
         media = context.find(self.media)
-        made = filled_picture(promo, part, self.name, media, self.source_in)
+        made = filled_picture(promo, part, self.name, media, self.source_in, self.focus)
         return Outcome(made, f"Put {media.name} in {label} of {called(promo, part)}", (part.id,))
 
 
@@ -166,8 +167,10 @@ def _place(promo: Promo, part: Part, name: str) -> str:
     return field.label.lower()
 
 
-def filled_picture(promo: Promo, part: Part, name: str, media: Media, source_in: int) -> Promo:
-    """The promo with material in a picture that a part holds, from a time of it on."""
+def filled_picture(
+    promo: Promo, part: Part, name: str, media: Media, source_in: int, focus: Spot = (0.5, 0.5)
+) -> Promo:
+    """The promo with material in a picture that a part holds, from a time of it on, cropped about a point of it."""
     _place(promo, part, name)
     if name == "filter":
         if media.kind != "look":
@@ -179,6 +182,7 @@ def filled_picture(promo: Promo, part: Part, name: str, media: Media, source_in:
         )  # fmt: skip
     if not media.pictured:
         raise Refusal("no-picture", f"{media.name} has no picture.", "Choose footage or a photo.")
-    source = Source(media=media.id, at=min(source_in, max(0, media.length - 1)) - part.into)
+    at = min(source_in, max(0, media.length - 1)) - part.into
+    source = Source(media=media.id, at=at, focus=focus)
     known = with_media(promo, media)
     return map_parts(known, {part.id}, lambda old: old.changed(fills={**old.fills, name: source}))

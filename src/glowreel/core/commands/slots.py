@@ -26,6 +26,7 @@ from glowreel.core.document import Part, Promo, Tied
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.setting import row_of
 from glowreel.core.slots import FILLS, SLOT_KINDS, SOURCE, Slot
+from glowreel.core.source import Spot
 from glowreel.core.time import Ticks, ticks
 from glowreel.core.timeline import timeline
 
@@ -95,13 +96,15 @@ class UnmarkSlot(Command):
 
 
 class FillSlot(Command):
-    """Fills a slot: with words, or with material from `source_in` on. Nothing begins or ends at another time."""
+    """Fills a slot: with words, or with material from `source_in` on, cropped about `focus`. Nothing begins or ends at
+    another time."""
 
     do: Literal["fill-slot"] = "fill-slot"
     slot: Target
     text: str | None = Field(default=None, max_length=600)
     media: MediaId | None = None
     source_in: Ticks = 0
+    focus: Spot = (0.5, 0.5)
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         slot = _slot(promo, self.slot)
@@ -134,9 +137,12 @@ class FillSlot(Command):
         wanted = max(slot.least, length if slot.of == SOURCE else 0)
         if media.length and media.length - self.source_in < wanted:
             raise Refusal("too-short", f"{media.name} is shorter than {in_seconds(wanted)}.", "Choose a longer one.")
-        if slot.of == SOURCE:
-            return replaced(promo, part, media, self.source_in, "hold")
-        return filled_picture(promo, part, slot.of.removeprefix(FILLS), media, self.source_in)
+        if slot.of != SOURCE:
+            return filled_picture(promo, part, slot.of.removeprefix(FILLS), media, self.source_in, self.focus)
+        made = replaced(promo, part, media, self.source_in, "hold")
+        if row_of(timeline(made).find_part(part.id), "focus") is None:
+            return made
+        return map_parts(made, {part.id}, lambda now: now.having(focus=self.focus))
 
 
 LAST_SCENE = ticks(1)

@@ -42,7 +42,8 @@ def filled_by(seen: Seen, since: float) -> Filled:
         media = seen.promo.media.get(source.media) if source is not None else None
         if source is None or media is None or not media.pictured:
             return None
-        box = inside(rect, media.width, media.height) if whole else cropped(rect, media.width, media.height)
+        size = (media.width, media.height)
+        box = inside(rect, *size) if whole else cropped(rect, *size, source.focus)
         return DrawPicture(media.hash, media.still, source_frame(media, source, seen.moment), box, not media.alpha)
 
     aside = max(MARGIN, abs(seen("place")[0])) * CANON

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, replace
 
 from glowreel.core.design.model import Box, Comes, Design
-from glowreel.core.design.resolve import Filled, Laid, laid_out, places
+from glowreel.core.design.resolve import Filled, Laid, laid_out, places, says_nothing
 from glowreel.core.layout import Box as Rect
 
 
@@ -54,6 +54,8 @@ def _inside(laid: Laid, rect: Rect, filled: Filled, above: Leaf) -> list[Leaf]:
     elif box.kind not in ("words", "stack", "grid"):
         found.append(here)
     for child, place in zip(laid.children, places(laid, rect, filled), strict=True):
+        if says_nothing(child):
+            continue
         inner = _inside(child, place, filled, replace(here, turn=above.turn))
         middle = rect.x + rect.width / 2, rect.y + rect.height / 2
         found += [_turned(leaf, box.turn, middle) for leaf in inner] if box.turn else inner

@@ -98,7 +98,10 @@ def laid_out(design: Design, filled: Filled) -> Laid:
     root = design.for_shape(width / height)
     if design.frame == "full":
         return replace(_wanted(root, width, height, filled), width=width, height=height)
-    return _wanted(root, max(CANON * 0.2, width - 2 * filled.aside), height, filled)
+    room = max(CANON * 0.2, width - 2 * filled.aside)
+    if root.kind not in ("words", "stack", "grid") and isinstance(root.width, float | int):
+        room = max(room, _units(root.width, filled))  # What is so large by itself may reach into the margin.
+    return _wanted(root, room, height, filled)
 
 
 def _units(value: float, filled: Filled) -> float:
@@ -173,7 +176,7 @@ def _stacked(box: Box, room: float, high: float, filled: Filled) -> Laid:
         return Laid(box, room, high, children=children)
     rooms = _rooms(box, inner, gap, high - 2 * pad_y, filled)
     children = [_wanted(child, wide, high - 2 * pad_y, filled) for child, wide in zip(box.boxes, rooms, strict=True)]
-    shown = [child for child in children if not _empty(child)]
+    shown = [child for child in children if not says_nothing(child)]
     gaps = gap * max(0, len(shown) - 1)
     # What fills the room takes that of the others.
     widths = [child.width for child in shown if child.box.width != "fill"] or [0.0]
@@ -204,7 +207,7 @@ def _rooms(box: Box, inner: float, gap: float, high: float, filled: Filled) -> l
             for child, room in zip(box.boxes, rooms, strict=True)]  # fmt: skip
 
 
-def _empty(laid: Laid) -> bool:
+def says_nothing(laid: Laid) -> bool:
     """Whether it is words that say nothing, or a stack of which all words that can be filled say nothing: they take no
     room and no gap."""
     if laid.box.kind == "words":
@@ -222,7 +225,7 @@ def _drawn(laid: Laid, rect: Rect, filled: Filled) -> list[Op]:
     box = laid.box
     ops = _itself(laid, rect, filled)
     for child, place in zip(laid.children, places(laid, rect, filled), strict=True):
-        if not _empty(child):
+        if not says_nothing(child):
             ops += _drawn(child, place, filled)
     if box.stays != "none" and not filled.resting and ops:
         ops = [stayed(Composite(tuple(ops)), rect, box.stays, filled.since, rate=1.0, strength=1.0)]
@@ -258,7 +261,7 @@ def _itself(laid: Laid, rect: Rect, filled: Filled) -> list[Op]:
     if box.kind == "picture" and box.field:
         op = filled.picture(box.field, rect, box.whole)
         if op is None:
-            return [DrawShape(rect, filled.colour(box.colour), _units(box.radius, filled))]
+            return [DrawShape(rect, filled.colour(box.colour), _units(box.radius, filled), box.round == "ellipse")]
         if box.whole:
             return [op]
         window = Window(
@@ -366,7 +369,7 @@ def places(laid: Laid, rect: Rect, filled: Filled) -> list[Rect]:
         return [_kept(child, rect if _fills(child) else inner, box.keep) for child in laid.children]
     found, at = [], 0.0
     down = box.direction == "down"
-    shown = [child for child in laid.children if not _empty(child)]
+    shown = [child for child in laid.children if not says_nothing(child)]
     lengths = [child.height if down else child.width for child in shown]
     fixed = [
         n for child, n in zip(shown, lengths, strict=True) if (child.box.height if down else child.box.width) != "fill"
@@ -384,7 +387,7 @@ def places(laid: Laid, rect: Rect, filled: Filled) -> list[Rect]:
             else Rect(inner.x + at, inner.y + aside, length, wide)
         )
         found.append(place)
-        at += 0.0 if _empty(child) else length + gap
+        at += 0.0 if says_nothing(child) else length + gap
     return found
 
 

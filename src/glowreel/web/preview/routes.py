@@ -156,7 +156,7 @@ def trial_run(promo_id: str) -> Response:
     frames = the_preview().run(
         tried, format_id, number("frame"), number("count", 15), number("short", 240), max(1, number("step", 1))
     )
-    return _passed_on(frames)
+    return passed_on(frames)
 
 
 @blueprint.get("/transitions/<kind>.jpg")
@@ -254,10 +254,10 @@ def run(promo_id: str) -> Response:
     frames = the_preview().run(
         promo, request.args.get("format", ""), number("frame"), number("count", 15), number("short", 360)
     )
-    return _passed_on(frames)
+    return passed_on(frames)
 
 
-def _passed_on(frames: Iterator[tuple[str, bytes]]) -> Response:
+def passed_on(frames: Iterator[tuple[str, bytes]]) -> Response:
     """Frames in a row, each sent as soon as it is drawn. What is refused is refused with the first one."""
     first = next(frames)
 

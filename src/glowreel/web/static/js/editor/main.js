@@ -24,7 +24,8 @@ import "./wall.js";
 import "./wedges.js";
 import { redo, send, undo } from "./commands.js";
 import { model, moveTo, on, remember, remembered, tell } from "./model.js";
-import { mute, playRound, playWhat, toggle } from "./player.js";
+import { mute } from "../playing.js";
+import { playRound, playWhat, toggle } from "./player.js";
 
 document.addEventListener("click", (event) => {
   const target = /** @type {Element} */ (event.target);

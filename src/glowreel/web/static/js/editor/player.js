@@ -3,15 +3,13 @@
 
 import { onConnection } from "../connection.js";
 import { note, sentenceOf } from "../page.js";
-import { readFrames } from "./frames.js";
+import { Playing } from "../playing.js";
 import { clock, model, moveTo, on, sceneAt, seconds, tell } from "./model.js";
 import { stageSize } from "./stage.js";
 
 export const canvas = /** @type {HTMLCanvasElement} */ (document.getElementById("frame"));
 const paper = /** @type {CanvasRenderingContext2D} */ (canvas.getContext("2d", { alpha: false }));
 const SIZES = [72, 120, 180, 240, 300, 360, 480, 540, 720, 1080];
-const RUN = 15;
-const SPAN = 48000;
 
 /** The preview size that fills the stage. @param {number} most */
 export function shortSide(most = 1080) {
@@ -143,201 +141,10 @@ async function fetchPicture(url) {
 
 /* ---- playing ---- */
 
-/** @type {AudioContext|null} */
-let audio = null;
-/** @type {GainNode|null} */
-let volume = null;
-let muted = false;
 /** The revision of which it was said that its sound is not levelled yet. */
 let unlevelled = 0;
 
-/** One playing of a stretch; ends when `stop` is called or the stretch is over. */
-class Run {
-  /** @param {number} begin where it starts again @param {number} first @param {number} end */
-  constructor(begin, first, end) {
-    this.begin = begin;
-    this.first = first;
-    this.end = end;
-    /** @type {Map<number, ImageBitmap>} */
-    this.ready = new Map();
-    this.next = first;
-    this.fetching = false;
-    this.alive = true;
-    /** @type {AudioBufferSourceNode[]} */
-    this.sounds = [];
-    this.spanAt = Math.round(seconds(first) * 48000);
-    this.short = shortSide(360);
-    this.began = 0;
-    this.painted = 0;
-    this.dropped = 0;
-    this.abort = new AbortController();
-  }
-
-  async start() {
-    audio ??= new AudioContext({ sampleRate: 48000, latencyHint: "interactive" });
-    if (!volume) {
-      volume = audio.createGain();
-      volume.connect(audio.destination);
-      volume.gain.value = muted ? 0 : 1;
-    }
-    const resumed = audio.resume();
-    const [sound] = await Promise.all([
-      this.span(),
-      this.fill(),
-      Promise.race([resumed, new Promise((done) => setTimeout(done, 400))]),
-    ]);
-    if (!this.alive) return;
-    this.clock =
-      audio.state === "running"
-        ? () => /** @type {AudioContext} */ (audio).currentTime
-        : () => performance.now() / 1000;
-    this.began = this.clock() + 0.05;
-    this.schedule(sound);
-    this.more();
-    requestAnimationFrame(() => this.tick());
-  }
-
-  /** Fetches the next span of the mix. */
-  async span() {
-    const start = this.spanAt;
-    const length = Math.min(SPAN, Math.round(seconds(this.end) * 48000) - start);
-    if (length <= 0) return null;
-    this.spanAt += length;
-    const response = await fetch(
-      `${model.url}/sound?rev=${model.state.rev}&start=${start}&length=${length}`,
-      {
-        signal: this.abort.signal,
-      },
-    );
-    if (!response.ok) return null;
-    if (response.headers.has("X-Waits") && unlevelled !== model.state.rev) {
-      unlevelled = model.state.rev;
-      note(
-        "How loud the files are is still being measured: what is to be levelled sounds as it came until then.",
-      );
-    }
-    const pcm = new Int16Array(await response.arrayBuffer());
-    const buffer = /** @type {AudioContext} */ (audio).createBuffer(2, length, 48000);
-    for (let channel = 0; channel < 2; channel += 1) {
-      const out = buffer.getChannelData(channel);
-      for (let n = 0; n < length; n += 1) out[n] = pcm[n * 2 + channel] / 32768;
-    }
-    return { start, buffer };
-  }
-
-  /** @param {{start: number, buffer: AudioBuffer}|null} sound */
-  schedule(sound) {
-    if (!sound || !this.alive || !audio || !volume) return;
-    const node = audio.createBufferSource();
-    node.buffer = sound.buffer;
-    node.connect(volume);
-    const late = audio.currentTime - (this.began + sound.start / 48000 - seconds(this.first));
-    node.start(audio.currentTime + Math.max(0, -late), Math.max(0, late));
-    this.sounds.push(node);
-  }
-
-  /** Keeps about two seconds of sound scheduled. */
-  async more() {
-    try {
-      while (this.alive && this.spanAt < seconds(this.end) * 48000) {
-        const ahead = this.spanAt / 48000 - seconds(this.now());
-        if (ahead > 2.2) await new Promise((done) => setTimeout(done, 150));
-        else this.schedule(await this.span());
-      }
-    } catch {
-      /* stopped */
-    }
-  }
-
-  /** Fetches the next run of frames, skipping what is too late to be shown. */
-  async fill() {
-    if (this.fetching || !this.alive || this.next >= this.end) return;
-    this.fetching = true;
-    try {
-      if (this.began) this.next = Math.max(this.next, Math.floor(this.now()));
-      const count = Math.min(RUN, this.end - this.next);
-      const url = `${model.url}/run?rev=${model.state.rev}&format=${model.format}&frame=${this.next}&count=${count}&short=${this.short}`;
-      const response = await fetch(url, { signal: this.abort.signal });
-      if (!response.ok || !response.body) throw new Error("no frames");
-      const first = this.next;
-      this.next += count;
-      await this.read(response.body.getReader(), first);
-    } catch {
-      if (this.alive) {
-        note("The preview cannot be drawn just now.", { refusal: true });
-        stop();
-      }
-    } finally {
-      this.fetching = false;
-    }
-  }
-
-  /**
-   * Takes frames out of a stream as they come.
-   * @param {ReadableStreamDefaultReader<Uint8Array>} reader
-   * @param {number} frame
-   */
-  async read(reader, frame) {
-    await readFrames(
-      reader,
-      (picture) => this.ready.set(frame++, picture),
-      () => this.alive,
-    );
-  }
-
-  /** The frame that is due, with its fraction. */
-  now() {
-    if (!this.began || !this.clock) return this.first;
-    return this.first + Math.max(0, this.clock() - this.began) * model.fps;
-  }
-
-  tick() {
-    if (!this.alive) return;
-    const due = Math.floor(this.now());
-    if (due >= this.end) {
-      stop();
-      if (again) {
-        moveTo(this.begin);
-        play();
-        return;
-      }
-      moveTo(this.end - 1);
-      return;
-    }
-    let best = -1;
-    for (const frame of this.ready.keys()) if (frame <= due && frame > best) best = frame;
-    if (best >= 0) {
-      const picture = /** @type {ImageBitmap} */ (this.ready.get(best));
-      model.frame = due;
-      paint(picture);
-      this.painted += 1;
-      for (const frame of [...this.ready.keys()])
-        if (frame <= best) {
-          if (frame < best) this.dropped += 1;
-          this.ready.delete(frame);
-        }
-    }
-    model.frame = due;
-    tell("moved", { playing: true });
-    if (this.next - due < RUN * 3) this.fill();
-    requestAnimationFrame(() => this.tick());
-  }
-
-  end_() {
-    this.alive = false;
-    this.abort.abort();
-    for (const node of this.sounds) {
-      try {
-        node.stop();
-      } catch {
-        /* not started */
-      }
-    }
-    this.ready.clear();
-  }
-}
-
-/** @type {Run|null} */
+/** @type {Playing|null} */
 let run = null;
 let onlyScene = false;
 let again = false;
@@ -356,15 +163,48 @@ export function play() {
   const { start, end } = stretch();
   if (model.frame >= end - 1) moveTo(start);
   model.playing = true;
-  run = new Run(start, model.frame, end);
+  run = new Playing({
+    url: model.url,
+    query: `rev=${model.state.rev}`,
+    format: model.format,
+    fps: model.fps,
+    first: model.frame,
+    end,
+    short: shortSide(360),
+    paint: (picture, due) => {
+      model.frame = due;
+      paint(picture);
+    },
+    moved: (due) => {
+      model.frame = due;
+      tell("moved", { playing: true });
+    },
+    over: () => {
+      stop();
+      moveTo(again ? start : end - 1);
+      if (again) play();
+    },
+    failed: () => {
+      note("The preview cannot be drawn just now.", { refusal: true });
+      stop();
+    },
+    unlevelled: sayUnlevelled,
+  });
   run.start().catch(() => stop());
   tell("played");
+}
+
+/** Says once of a revision that it is not as loud yet as it will be. */
+function sayUnlevelled() {
+  if (unlevelled === model.state.rev) return;
+  unlevelled = model.state.rev;
+  note("How loud the files are is still being measured: what is to be levelled sounds as it came until then.");
 }
 
 export function stop() {
   if (!model.playing) return;
   model.playing = false;
-  run?.end_();
+  run?.stop();
   canvas.dataset.painted = String(run?.painted ?? 0);
   canvas.dataset.dropped = String(run?.dropped ?? 0);
   run = null;
@@ -391,14 +231,6 @@ export function playFrom(what) {
 /** @param {boolean} round */
 export function playRound(round) {
   again = round;
-}
-
-export const isMuted = () => muted;
-
-/** @param {boolean} silent */
-export function mute(silent) {
-  muted = silent;
-  if (volume) volume.gain.value = silent ? 0 : 1;
 }
 
 on("moved", (options) => {

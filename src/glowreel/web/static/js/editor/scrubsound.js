@@ -2,7 +2,7 @@
 /** A little of the sound at the playhead while it is dragged. Seconds of the mix are fetched once and kept. */
 
 import { model, on, remember, remembered } from "./model.js";
-import { isMuted } from "./player.js";
+import { isMuted } from "../playing.js";
 
 const SECOND = 48000;
 const GRAIN = 0.09;

@@ -1,0 +1,212 @@
+"""Templates: those that come with the program and the team's own; promos made from them and brought up to date.
+
+The key of a template is the name of a shipped pattern, or the identifier of a team's own. A team's own is a promo with
+slots whose row says so: it is edited, undone and kept like any other.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from functools import lru_cache
+from itertools import count
+from typing import Any
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from glowreel.core.commands.base import Outcome
+from glowreel.core.commands.remove import without_parts
+from glowreel.core.commands.template import Renew
+from glowreel.core.document import Promo
+from glowreel.core.errors import Missing, Refusal
+from glowreel.core.formats import FIRST_CHOICE, shipped
+from glowreel.core.media import Media
+from glowreel.core.roles import COLOUR_ROLES, Brand
+from glowreel.core.template import CATEGORIES, Facts, Origin
+from glowreel.core.template.build import Kit, build, own_brand
+from glowreel.core.template.logos import with_logos
+from glowreel.core.time import ticks
+from glowreel.core.timeline import timeline
+from glowreel.designs import shipped as designs
+from glowreel.services import promos, samples
+from glowreel.services.access import Actor, allow, authorise
+from glowreel.store.models import PromoRow, new_key, now
+from glowreel.templates import patterns
+
+SHIPPED_VERSION = 1
+"""Raised when shipped templates change, so that promos made from earlier ones can be brought up to date."""
+
+
+@dataclass(frozen=True)
+class Card:
+    """A template as the gallery shows it. `row` is there for a team's own; `used_at` is when the team last used it."""
+
+    key: str
+    name: str
+    facts: Facts
+    length: int
+    scenes: int
+    slots: int
+    formats: tuple[str, ...]
+    colours: tuple[str, ...]
+    head: int = 0
+    row: PromoRow | None = None
+    used_at: datetime | None = None
+
+
+def cards(session: Session, actor: Actor) -> list[Card]:
+    """Every template: the team's own and those used last first, then the others in the order of what they are for."""
+    used = _used(session, actor)
+    own = [_own(row, used.get(row.id)) for row in promos.list_promos(session, actor, "template") if not row.retired_at]
+    others = [_shipped(key, used.get(key)) for key in patterns()]
+    order = list(CATEGORIES)
+
+    def place(card: Card) -> tuple[object, ...]:
+        last = -card.used_at.timestamp() if card.used_at is not None else 0.0
+        return (last, card.row is None, order.index(card.facts.category), card.name)
+
+    return sorted([*own, *others], key=place)
+
+
+def _used(session: Session, actor: Actor) -> dict[str, datetime]:
+    """When the team last made a promo from each template."""
+    key = PromoRow.summary["origin"]["template"].astext
+    query = select(key, func.max(PromoRow.created_at)).where(PromoRow.team_id == actor.team_id, key.is_not(None))
+    return dict(session.execute(query.group_by(key)).tuples().all())
+
+
+def _own(row: PromoRow, used: datetime | None) -> Card:
+    told = row.summary
+    facts = Facts.model_validate(told.get("facts") or {})
+    formats = tuple(format["id"] for format in told["formats"])
+    return Card(
+        row.id, row.name, facts, told["length"], told["scenes"], 0, formats, (), row.head_id, row, used,
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=256)
+def _shipped(key: str, used: datetime | None) -> Card:
+    pattern = patterns()[key]
+    brand = own_brand(pattern)
+    length = sum(ticks(scene.lasts) for scene in pattern.scenes)
+    colours = tuple(dict.fromkeys(brand.colour(role) for role in COLOUR_ROLES))
+    return Card(
+        key, pattern.name, pattern.facts, length, len(pattern.scenes), 0, FIRST_CHOICE, colours,
+        SHIPPED_VERSION, None, used,
+    )  # fmt: skip
+
+
+@lru_cache(maxsize=128)
+def _built(key: str, known: tuple[tuple[str, Media], ...]) -> Promo:
+    numbers = count()
+    kit = Kit(dict(known), designs(), lambda prefix: f"{prefix}-{key}-{next(numbers)}"[:64])
+    pattern = patterns()[key]
+    return build(pattern, tuple(shipped(f) for f in FIRST_CHOICE), own_brand(pattern), kit)
+
+
+def find(session: Session, key: str, actor: Actor) -> tuple[Card, Promo]:
+    """A template by its key, as its designer has it; `Missing` where there is none, or it is another team's."""
+    if key in patterns():
+        allow(actor, "see")
+        known = samples.by_name(session)
+        needed = tuple((name, known[name]) for name in sorted(patterns()[key].samples) if name in known)
+        return _shipped(key, None), _built(key, needed)
+    row = authorise(session, PromoRow, key, actor, "see")
+    if row.kind != "template":
+        raise Missing("no-template", "That is a promo, no template.", "Save it as a template first.")
+    return _own(row, None), promos.document(session, row)
+
+
+def branded(session: Session, actor: Actor, promo: Promo, brand: Brand | None) -> Promo:
+    """A template in a brand, with the logos that it has; as it is where there is no brand."""
+    if brand is None:
+        return promo
+    return with_logos(promo.changed(brand=brand), promos.team_media(session, actor, set(brand.logos.values())))
+
+
+def start(
+    session: Session, actor: Actor, key: str, *, name: str = "", formats: Sequence[str] = (),
+    brand: Brand | None = None, scenes: Collection[str] | None = None,
+) -> PromoRow:  # fmt: skip
+    """A new promo from a template: in these formats (its own by default), in a brand, with these of its scenes."""
+    allow(actor, "fill")
+    card, template = find(session, key, actor)
+    if card.row is not None and card.row.retired_at is not None:
+        raise Refusal("retired", f"“{card.name}” is retired.", "Bring it back first, or choose another one.")
+    made = branded(session, actor, template, brand)
+    if formats:
+        kept = {format.id: format for format in template.formats}
+        made = made.changed(formats=tuple(kept.get(f) or shipped(f) for f in dict.fromkeys(formats)))
+    made = _with_scenes(made, scenes)
+    origin = Origin(template=key, version=card.head, name=card.name, scenes={s.id: s.id for s in template.scenes})
+    title = " ".join(name.split())[:120] or card.name
+    made = made.changed(id=new_key("p"), name=title, origin=origin)
+    return promos.adopt(session, actor, made, f"Started from the template “{card.name}”")
+
+
+def _with_scenes(promo: Promo, scenes: Collection[str] | None) -> Promo:
+    """The promo with only these of its scenes."""
+    gone = [clip.id for scene in promo.scenes if scenes and scene.id not in scenes for clip in scene.clips]
+    if not gone:
+        return promo
+    if len(gone) == len(promo.clips):
+        raise Refusal("no-scene", "Choose at least one scene.")
+    if promo.facts is not None and promo.facts.rule == "exact":
+        raise Refusal("exact", "This template has an exact length: all of its scenes belong to it.", "Take all of it.")
+    return without_parts(promo, gone).promo
+
+
+def save(
+    session: Session, actor: Actor, promo_id: str, name: str, facts: Facts, scenes: Collection[str] | None = None
+) -> PromoRow:
+    """Keeps a promo as it is, or some of its scenes, as a template of the team. What was filled in becomes the
+    sample."""
+    allow(actor, "make")
+    row = authorise(session, PromoRow, promo_id, actor, "see")
+    promo = promos.document(session, row)
+    if not promo.scenes:
+        raise Refusal("empty", "There is nothing in this promo yet.", "Put something on the main track first.")
+    plain = promo.changed(facts=None, origin=None)
+    made = _with_scenes(plain, scenes)
+    if facts.rule == "exact":
+        facts = facts.changed(length=timeline(made).length)
+    slots = tuple(slot.changed(filled=False) for slot in made.slots)
+    title = " ".join(name.split())[:120] or row.name
+    made = made.changed(id=new_key("p"), name=title, facts=facts, slots=slots)
+    return promos.adopt(session, actor, made, f"Saved from “{row.name}” as a template", "template")
+
+
+def retire(session: Session, key: str, actor: Actor, *, back: bool = False) -> PromoRow:
+    """Takes a team's template out of the gallery, or brings it back. Promos made from it keep what they have."""
+    row = authorise(session, PromoRow, key, actor, "remove", lock=True)
+    row.retired_at = None if back else now()
+    return row
+
+
+def retired(session: Session, actor: Actor) -> list[PromoRow]:
+    return [row for row in promos.list_promos(session, actor, "template") if row.retired_at is not None]
+
+
+def version_of(session: Session, origin: dict[str, Any]) -> int:
+    """The newest state of the template that a promo came from; that which it has, where the template is gone."""
+    if origin["template"] in patterns():
+        return SHIPPED_VERSION
+    row = session.get(PromoRow, origin["template"])
+    return row.head_id if row is not None and row.removed_at is None else int(origin["version"])
+
+
+def behind(session: Session, rows: Iterable[PromoRow]) -> set[str]:
+    """The promos among these whose template has a newer state."""
+    told = [(row.id, row.summary.get("origin")) for row in rows]
+    return {key for key, origin in told if origin and version_of(session, origin) > origin["version"]}
+
+
+def renew(session: Session, promo_id: str, actor: Actor) -> tuple[promos.Opened, Outcome]:
+    """Brings a promo to the newest state of its template, filled as it is."""
+    promo = promos.open_promo(session, promo_id, actor).promo
+    if promo.origin is None:
+        raise Refusal("no-template", "This promo was not made from a template.")
+    card, template = find(session, promo.origin.template, actor)
+    return promos.edit(session, promo_id, actor, Renew(template=template, version=card.head))
