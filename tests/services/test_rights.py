@@ -19,8 +19,9 @@ from tests.services.test_promos import new_team
 
 THING = SimpleNamespace(id="p-1", team_id="t-1")
 MAY = {
-    "owner": "see make add edit remove export comment", "editor": "see make add edit remove export comment",
-    "contributor": "see add comment", "reviewer": "see comment",
+    "owner": "see make fill add edit remove export comment",
+    "editor": "see make fill add edit remove export comment",
+    "contributor": "see fill add comment", "reviewer": "see comment",
 }  # fmt: skip
 
 

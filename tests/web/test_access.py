@@ -7,7 +7,8 @@ import uuid
 import pytest
 from sqlalchemy import select
 
-from glowreel.services import accounts, brands, derivation, exports, promos, sign_ins
+from glowreel.core.template import Facts
+from glowreel.services import accounts, brands, derivation, exports, promos, sign_ins, templates
 from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportFile, MediaFile, Opening, PromoRow, new_key
 from glowreel.web.app import create_app
@@ -97,15 +98,16 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
         wanted = derivation.want(transaction, media, by(team), "people" if picture else "loudness")
         derivation.cancel(transaction.session, wanted.id, by(team))
         brand = brands.add(transaction.session, by(team), "Private")
+        template = templates.save(transaction.session, by(team), promo, "Private", Facts())
     known = {
         "promo_id": promo, "revision": revision, "media_id": media, "file_id": file, "name": "poster.jpg",
         "derived_id": str(wanted.id), "export_id": made.id, "opening_id": opening.id, "sign_in_id": sign_in.id,
-        "brand_id": brand.id, "key": "two-bars",
+        "brand_id": brand.id, "key": "two-bars", "slot": "nothing", "template": template.id,
     }  # fmt: skip
     headers = {"X-CSRFToken": token(stranger), "X-Glow": "1"}
     checked = 0
     for rule, method in routes(app):
-        if not set(rule.arguments) & (set(known) - {"name", "revision", "key"}):
+        if not set(rule.arguments) & (set(known) - {"name", "revision", "key", "slot"}):
             continue
         path = re.sub(r"<(?:\w+:)?(\w+)>", lambda m: known[m.group(1)], rule.rule)
         form = {"command": '{"do": "rename", "name": "Mine"}', "formats": "wide", "resolution": "480"}

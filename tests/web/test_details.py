@@ -115,10 +115,22 @@ def test_groups_hold_what_a_kind_of_thing_has() -> None:
             "Behind it",
             "Sound",
             "Time",
+            "To be filled",
             "Effects",
         ],
-        "still": ["Framing", "Look", "Cut-out", "Mask", "Edge and shadow", "Colour", "Behind it", "Time", "Effects"],
-        "sound": ["Sound", "Time"],
+        "still": [
+            "Framing",
+            "Look",
+            "Cut-out",
+            "Mask",
+            "Edge and shadow",
+            "Colour",
+            "Behind it",
+            "Time",
+            "To be filled",
+            "Effects",
+        ],
+        "sound": ["Sound", "Time", "To be filled"],
     }
 
 

@@ -132,8 +132,8 @@ def refocused(box: Box, framing: Framing, format: Format, width: float, height: 
 
 
 def cropped(rect: Box, width: int, height: int, focus: tuple[float, float] = (0.5, 0.5)) -> Box:
-    """The rectangle into which a picture is drawn so that it covers another one; `focus`, in shares of the picture, comes
-    as near to the middle of that as the picture's edges allow."""
+    """The rectangle into which a picture is drawn so that it covers another one; `focus`, in shares of the picture,
+    comes as near to the middle of that as the picture's edges allow."""
     width, height = max(1, width), max(1, height)
     scale = max(rect.width / width, rect.height / height)
     wide, high = width * scale, height * scale

@@ -14,7 +14,6 @@ from pydantic import Field
 from glowreel.core.speed import Moment, Speed
 from glowreel.core.value import Id, Value
 
-
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Spot = tuple[Share, Share]
 """A point of a picture in shares of its width and height."""

@@ -21,7 +21,8 @@ from glowreel.store.models import BrandRow, Export, ExportFile, MediaFile, Openi
 
 Verb = Literal["see", "make", "fill", "add", "edit", "remove", "export", "comment"]
 VERBS: dict[Verb, str] = {
-    "see": "see this", "make": "start promos", "fill": "fill templates", "add": "add files", "edit": "change this", "remove": "remove this",
+    "see": "see this", "make": "start promos", "fill": "fill templates", "add": "add files",
+    "edit": "change this", "remove": "remove this",
     "export": "export this", "comment": "write notes on this",
 }  # fmt: skip
 """What can be done with things, as a refusal says it."""

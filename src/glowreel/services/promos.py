@@ -64,7 +64,7 @@ def create(session: Session, actor: Actor, name: str, formats: tuple[str, ...], 
 def adopt(session: Session, actor: Actor, promo: Promo, sentence: str, kind: str = "promo") -> PromoRow:
     """Puts a finished document on a team's Desk as a new promo, or among its templates. Its media must be on the team's
     Shelf already, or be samples."""
-    allow(actor, "make")
+    allow(actor, "fill" if promo.origin is not None else "make")
     row = PromoRow(id=promo.id, team_id=actor.team_id, name=promo.name, kind=kind)
     session.add(row)
     session.flush()
@@ -177,7 +177,7 @@ def edit(
     and is sent again because its answer was lost, does nothing more. A command that changes nothing makes no step.
     Raises `Refusal` and leaves everything as it was.
     """
-    row = authorise(session, PromoRow, promo_id, actor, "edit", lock=True)
+    row = authorise(session, PromoRow, promo_id, actor, command.right, lock=True)
     promo = document(session, row)
     before = Before(row.head_id, promo)
     done = _already(session, row, press)

@@ -22,6 +22,7 @@ from glowreel.core.commands.template import Renew
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import FIRST_CHOICE, shipped
+from glowreel.core.fragment import Fragment, take
 from glowreel.core.media import Media
 from glowreel.core.roles import COLOUR_ROLES, Brand
 from glowreel.core.template import CATEGORIES, Facts, Origin
@@ -74,7 +75,7 @@ def _used(session: Session, actor: Actor) -> dict[str, datetime]:
     """When the team last made a promo from each template."""
     key = PromoRow.summary["origin"]["template"].astext
     query = select(key, func.max(PromoRow.created_at)).where(PromoRow.team_id == actor.team_id, key.is_not(None))
-    return dict(session.execute(query.group_by(key)).tuples().all())
+    return {str(name): last for name, last in session.execute(query.group_by(key))}
 
 
 def _own(row: PromoRow, used: datetime | None) -> Card:
@@ -116,7 +117,20 @@ def find(session: Session, key: str, actor: Actor) -> tuple[Card, Promo]:
     row = authorise(session, PromoRow, key, actor, "see")
     if row.kind != "template":
         raise Missing("no-template", "That is a promo, no template.", "Save it as a template first.")
-    return _own(row, None), promos.document(session, row)
+    promo = promos.document(session, row)
+    return _own(row, None), promo if promo.facts is not None else promo.changed(facts=Facts())
+
+
+def scenes(session: Session, actor: Actor, words: str = "") -> list[tuple[Card, list[tuple[str, str, int]]]]:
+    """The scenes of every template whose name or purpose has these words: identifier, name and length in ticks."""
+    found = []
+    for card in cards(session, actor):
+        said = f"{card.name} {card.facts.meaning} {CATEGORIES[card.facts.category]} {card.facts.family}".lower()
+        if all(word in said for word in words.lower().split()):
+            _, promo = find(session, card.key, actor)
+            spans = timeline(promo).scene_span
+            found.append((card, [(scene.id, scene.name, spans[scene.id].length) for scene in promo.scenes]))
+    return found
 
 
 def branded(session: Session, actor: Actor, promo: Promo, brand: Brand | None) -> Promo:
@@ -176,6 +190,20 @@ def save(
     title = " ".join(name.split())[:120] or row.name
     made = made.changed(id=new_key("p"), name=title, facts=facts, slots=slots)
     return promos.adopt(session, actor, made, f"Saved from “{row.name}” as a template", "template")
+
+
+def copied(session: Session, actor: Actor, card: Card, promo: Promo) -> PromoRow:
+    """A copy of a template as one of the team's own, which can be changed."""
+    allow(actor, "make")
+    name = card.name if card.row is None else f"{card.name[:110]} (copy)"
+    made = promo.changed(id=new_key("p"), name=name, origin=None)
+    return promos.adopt(session, actor, made, f"Copied from the template “{card.name}”", "template")
+
+
+def piece(session: Session, actor: Actor, key: str, scene: str) -> Fragment:
+    """A scene of a template by itself, for pasting into a promo."""
+    _, promo = find(session, key, actor)
+    return take(promo, set(), scene)
 
 
 def retire(session: Session, key: str, actor: Actor, *, back: bool = False) -> PromoRow:

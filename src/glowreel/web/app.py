@@ -20,7 +20,7 @@ from glowreel.engine.limits import MAX_BYTES
 from glowreel.services import sign_ins
 from glowreel.services.setup import Runtime, Settings
 from glowreel.store.models import now
-from glowreel.web import account, brands, desk, editor, exports, history, preview, shelf, storage
+from glowreel.web import account, brands, desk, editor, exports, gallery, history, preview, shelf, storage
 from glowreel.web.errors import register_errors, signed_out
 from glowreel.web.extensions import absolute, csrf, limiter, login
 
@@ -88,7 +88,7 @@ def create_app(runtime: Runtime) -> Flask:
     login.init_app(app)
     login.unauthorized_handler(signed_out)
     limiter.init_app(app)
-    for area in (account, desk, brands, editor, shelf, preview, history, exports, storage):
+    for area in (account, desk, brands, gallery, editor, shelf, preview, history, exports, storage):
         app.register_blueprint(area.routes.blueprint)
     register_errors(app)
     app.after_request(_harden)

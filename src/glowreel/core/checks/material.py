@@ -90,7 +90,23 @@ def coarse(sight: Sight) -> Iterator[Finding]:
             )  # fmt: skip
 
 
+def samples(sight: Sight) -> Iterator[Finding]:
+    """What still stands there from the template, where somebody should have said something of their own."""
+    if sight.promo.origin is None:
+        return
+    index = timeline(sight.promo)
+    open_: dict[str, list[str]] = {}
+    for slot in sight.promo.slots:
+        if not slot.filled and not slot.optional:
+            open_.setdefault(slot.part, []).append(slot.label.lower())
+    for key, labels in open_.items():
+        part = index.find_part(key)
+        said = f"{called(sight.promo, part)} still holds samples of the template: {', '.join(labels)}."
+        yield Finding("sample", key, said, index.span_of(part).start)
+
+
 CHECKS = (
+    Check("sample", "Filled in", "nothing is left of what stood in the template as a sample", samples),
     Check("link", "Codes lead somewhere", "what stands in a code to scan is a link", links),
     Check("empty", "Nothing missing", "every place for a picture is filled", empty),
     Check("coarse", "Sharp enough", "no picture is enlarged so much that it looks soft", coarse),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
+from typing import ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict
 
@@ -79,6 +80,8 @@ class Command(BaseModel):
     """A small typed value; its `do` names it on the wire."""
 
     model_config = ConfigDict(frozen=True, extra="forbid")
+    right: ClassVar[Literal["edit", "fill"]] = "edit"
+    """What somebody must be allowed to do with the promo to carry it out."""
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         raise NotImplementedError

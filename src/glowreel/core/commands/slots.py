@@ -11,7 +11,8 @@ Refused: parts that hold nothing of the kind, words that are too long, footage t
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Iterator
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
@@ -45,6 +46,21 @@ def _holds(promo: Promo, part: Part, of: str) -> str | None:
         return "picture" if field is not None and field.kind == "picture" else None
     row = row_of(part, of, promo)
     return "words" if row is not None and row.kind == "text" else None
+
+
+def fillable(promo: Promo, part: Part) -> Iterator[tuple[str, str, str]]:
+    """Everything of a part that can be a slot: what of it, what that holds, and how it is spoken of."""
+    design = promo.designs.get(part.design or "")
+    names = [SOURCE, "text"]
+    labels = {SOURCE: "Sound" if part.content.fine else "Picture", "text": "Words"}
+    for name, field in design.fields.items() if design is not None else ():
+        of = f"{FILLS}{name}" if field.kind == "picture" else f"field.{name}"
+        names.append(of)
+        labels[of] = field.label
+    for of in names:
+        holds = _holds(promo, part, of)
+        if holds is not None:
+            yield of, holds, labels[of]
 
 
 def _slot(promo: Promo, key: str) -> Slot:
@@ -100,6 +116,7 @@ class FillSlot(Command):
     another time."""
 
     do: Literal["fill-slot"] = "fill-slot"
+    right: ClassVar[Literal["edit", "fill"]] = "fill"
     slot: Target
     text: str | None = Field(default=None, max_length=600)
     media: MediaId | None = None

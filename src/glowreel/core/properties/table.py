@@ -38,9 +38,10 @@ GROUPS: dict[str, str] = {
     "pieces": "Letter by letter",
     "sound": "Sound",
     "time": "Time",
+    "slots": "To be filled",
 }
 """Headings in Details, in their order."""
-SHUT = frozenset({"dress", "pieces", "cutout", "mask", "edge", "colour", "ground"})
+SHUT = frozenset({"slots", "dress", "pieces", "cutout", "mask", "edge", "colour", "ground"})
 """Those that are shut until somebody opens them, or something in them is set."""
 
 FAMILIES = (

@@ -10,9 +10,12 @@ from sqlalchemy.orm import Session
 from werkzeug.wrappers import Response as AnyResponse
 
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
-from glowreel.services import brands, exports, interchange, openings, promos, shelf, storage
+from glowreel.services import brands, exports, interchange, openings, promos, shelf, storage, templates
 from glowreel.web.extensions import actor, flash, hand_to_live, pressed_once, runtime, transaction
 from glowreel.web.preview.routes import picture_response
+
+READY = 4
+"""So many templates are offered on the Desk: the team's own and those used last."""
 
 blueprint = Blueprint("desk", __name__, template_folder="templates")
 
@@ -25,7 +28,10 @@ def desk() -> str:
     with transaction() as work:
         rows = promos.list_promos(work.session, actor())
         going_on = _going_on(work.session)
-    choice = {"formats": SHIPPED.values(), "first_choice": FIRST_CHOICE}
+        brand = brands.usual(work.session, actor())
+        ready = templates.cards(work.session, actor())[:READY]
+    shown_in = {"brand_key": brand.origin if brand else "own", "stamp": brand.version if brand else 0}
+    choice: dict[str, Any] = {"ready": ready, **shown_in, "formats": SHIPPED.values(), "first_choice": FIRST_CHOICE}
     return render_template("desk/desk.html", promos=rows, **choice, **going_on)
 
 

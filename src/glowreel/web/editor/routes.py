@@ -22,7 +22,7 @@ from glowreel.core.time import MAX_TICKS
 from glowreel.core.timeline import timeline
 from glowreel.engine.makers import MAKERS
 from glowreel.engine.palette import palette_of
-from glowreel.services import derivation, needed, promos, shelf
+from glowreel.services import brands, derivation, needed, promos, shelf, templates
 from glowreel.services.access import authorise
 from glowreel.services.promos import Opened
 from glowreel.store.models import PromoRow
@@ -199,7 +199,15 @@ def fragment(promo_id: str) -> Response:
 @blueprint.get("/promos/<promo_id>/scenes")
 @login_required
 def scenes(promo_id: str) -> str:
-    """Scenes of the team's other promos, to choose from."""
+    """Scenes of the team's other promos, or of templates in the brand of the promo, to choose from."""
+    if request.args.get("from") == "templates":
+        find = request.args.get("find", "")
+        with transaction() as work:
+            brand = promos.open_promo(work.session, promo_id, actor()).promo.brand
+            offered = templates.scenes(work.session, actor(), find)
+            known = {row.id for row in brands.list_brands(work.session, actor())}
+        shown = brand.origin if brand.origin in known else "own"
+        return render_template("editor/template_scenes.html", found=offered, brand=shown, stamp=brand.version)
     with transaction() as work:
         found = promos.scenes_of_others(work.session, promo_id, actor())
     return render_template("editor/other_scenes.html", found=found)

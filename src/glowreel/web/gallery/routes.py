@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from werkzeug.wrappers import Response as AnyResponse
 
 from glowreel.core.document import Promo
-from glowreel.core.errors import Missing, Refusal
+from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
 from glowreel.core.roles import Brand
 from glowreel.core.template import CATEGORIES, FAMILIES, MOODS, OCCASIONS, RULES, Facts
@@ -109,13 +109,13 @@ def gallery() -> str:
                            **context)  # fmt: skip
 
 
-@blueprint.get("/templates/<key>")
+@blueprint.get("/templates/<template>")
 @login_required
-def page(key: str) -> str:
+def page(template: str) -> str:
     """One template: played, its scenes, and how to begin from it."""
     with transaction() as work:
         brand_key, brand = _chosen_brand(work.session)
-        card, promo = templates.find(work.session, key, actor())
+        card, promo = templates.find(work.session, template, actor())
         choice = {"brands": brands.list_brands(work.session, actor()), "brand_key": brand_key}
     index = timeline(promo)
     scenes = [(scene, index.scene_span[scene.id].length) for scene in promo.scenes]
@@ -123,14 +123,14 @@ def page(key: str) -> str:
     return render_template(
         "gallery/template.html", card=card, promo=promo, scenes=scenes, frames=index.frame_count, shapes=shapes,
         stamp=brand.version if brand is not None else 0, categories=CATEGORIES, moods=MOODS, occasions=OCCASIONS,
-        rules=RULES, slots=promo.slots, fps=promo.rate.num / promo.rate.den, **choice,
+        rules=RULES, slots=promo.slots, first=_frame(promo), fps=promo.rate.num / promo.rate.den, **choice,
     )  # fmt: skip
 
 
-def _shown(key: str) -> Promo:
+def _shown(template: str) -> Promo:
     """A template in the brand that the address names."""
     with transaction() as work:
-        _, promo = templates.find(work.session, key, actor())
+        _, promo = templates.find(work.session, template, actor())
         wanted = request.args.get("brand", DESIGNER)
         brand = None
         if wanted != DESIGNER:
@@ -149,10 +149,10 @@ def _frame(promo: Promo) -> int:
     return promo.rate.frame_floor(span.start + int(span.length * MOMENT))
 
 
-@blueprint.get("/templates/<key>/frame.jpg")
+@blueprint.get("/templates/<template>/frame.jpg")
 @login_required
-def frame(key: str) -> Response:
-    promo, preview = _shown(key), the_preview()
+def frame(template: str) -> Response:
+    promo, preview = _shown(template), the_preview()
     format_id = request.args.get("format", promo.formats[0].id)
     if all(format.id != format_id for format in promo.formats):
         format_id = promo.formats[0].id
@@ -163,11 +163,11 @@ def frame(key: str) -> Response:
     return response
 
 
-@blueprint.get("/templates/<key>/run")
+@blueprint.get("/templates/<template>/run")
 @login_required
-def run(key: str) -> Response:
+def run(template: str) -> Response:
     """Frames in a row, `step` apart, as the player and the cards take them."""
-    promo = _shown(key)
+    promo = _shown(template)
     format_id = request.args.get("format", "") or promo.formats[0].id
     first, count = number("frame", 0), number("count", 15)
     frames = the_preview().run(
@@ -176,17 +176,17 @@ def run(key: str) -> Response:
     return passed_on(frames)
 
 
-@blueprint.get("/templates/<key>/sound")
+@blueprint.get("/templates/<template>/sound")
 @login_required
-def sound(key: str) -> Response:
-    data, _ = the_preview().sound(_shown(key), number("start"), number("length"))
+def sound(template: str) -> Response:
+    data, _ = the_preview().sound(_shown(template), number("start"), number("length"))
     headers = {"Cache-Control": FOR_EVER if request.args.get("rev") else "private, no-store"}
     return Response(data, mimetype="application/octet-stream", headers=headers)
 
 
-@blueprint.post("/templates/<key>/start")
+@blueprint.post("/templates/<template>/start")
 @login_required
-def start(key: str) -> AnyResponse:
+def start(template: str) -> AnyResponse:
     """A promo from a template; then it is filled."""
     form = request.form
     formats = [one for one in form.getlist("formats")[:12] if one]
@@ -195,7 +195,7 @@ def start(key: str) -> AnyResponse:
         if wanted and wanted != DESIGNER:
             brand = brands.snapshot(brands.find(work.session, wanted, actor()))
         promo_id = pressed_once(work, lambda: templates.start(
-            work.session, actor(), key, name=form.get("name", ""), formats=formats, brand=brand,
+            work.session, actor(), template, name=form.get("name", ""), formats=formats, brand=brand,
             scenes=set(form.getlist("scenes")) or None,
         ).id)  # fmt: skip
     where = "gallery.fill_page" if form.get("then") != "edit" else "editor.editor"
@@ -232,48 +232,51 @@ def save(promo_id: str) -> AnyResponse:
             work.session, actor(), promo_id, form.get("name", ""), said_facts(form), set(form.getlist("scenes")) or None
         ).id)  # fmt: skip
     flash("The template is kept. Colleagues find it first among the templates.")
-    return redirect(url_for("gallery.page", key=key))
+    return redirect(url_for("gallery.page", template=key))
 
 
-def _done(key: str, sentence: str, undo: str = "") -> AnyResponse:
+def _done(sentence: str, undo: str = "") -> AnyResponse:
     flash(sentence, undo=undo)
     return redirect(url_for("gallery.gallery"))
 
 
-@blueprint.post("/templates/<key>/retire")
+@blueprint.post("/templates/<template>/retire")
 @login_required
-def retire(key: str) -> AnyResponse:
+def retire(template: str) -> AnyResponse:
     with transaction() as work:
-        row = templates.retire(work.session, key, actor())
-    return _done(key, f"“{row.name}” is retired: promos made from it keep it.", url_for("gallery.bring_back", key=key))
+        row = templates.retire(work.session, template, actor())
+    return _done(
+        f"“{row.name}” is retired: promos made from it keep it.",
+        url_for("gallery.bring_back", template=template),
+    )
 
 
-@blueprint.post("/templates/<key>/bring-back")
+@blueprint.post("/templates/<template>/bring-back")
 @login_required
-def bring_back(key: str) -> AnyResponse:
+def bring_back(template: str) -> AnyResponse:
     with transaction() as work:
-        row = templates.retire(work.session, key, actor(), back=True)
-    return _done(key, f"“{row.name}” is back among the templates.")
+        row = templates.retire(work.session, template, actor(), back=True)
+    return _done(f"“{row.name}” is back among the templates.")
 
 
-@blueprint.post("/templates/<key>/duplicate")
+@blueprint.post("/templates/<template>/duplicate")
 @login_required
-def duplicate(key: str) -> AnyResponse:
+def duplicate(template: str) -> AnyResponse:
     """A copy of a template as one of the team's own, which can be changed."""
     with transaction() as work:
-        card, promo = templates.find(work.session, key, actor())
+        card, promo = templates.find(work.session, template, actor())
         made = templates.copied(work.session, actor(), card, promo)
     flash(f"“{made.name}” is one of your own templates now.")
-    return redirect(url_for("gallery.page", key=made.id))
+    return redirect(url_for("gallery.page", template=made.id))
 
 
-@blueprint.post("/templates/<key>/brand")
+@blueprint.post("/templates/<template>/brand")
 @login_required
-def move(key: str) -> AnyResponse:
+def move(template: str) -> AnyResponse:
     """Gives a team's template another brand."""
     with transaction() as work:
-        opened, outcome = brands.give(work.session, key, request.form.get("brand", ""), actor())
-    return _done(key, f"{opened.row.name}: {outcome.sentence}.")
+        opened, outcome = brands.give(work.session, template, request.form.get("brand", ""), actor())
+    return _done(f"{opened.row.name}: {outcome.sentence}.")
 
 
 @blueprint.post("/promos/<promo_id>/renew")
@@ -286,16 +289,10 @@ def renew(promo_id: str) -> AnyResponse:
     return redirect(url_for("gallery.fill_page", promo_id=promo_id))
 
 
-
-
-@blueprint.get("/templates/<key>/fragment")
+@blueprint.get("/templates/<template>/fragment")
 @login_required
-def fragment(key: str) -> Response:
-    """A scene of a template by itself, for pasting into a promo, in that promo's brand."""
+def fragment(template: str) -> Response:
+    """A scene of a template by itself, for pasting into a promo, where it takes that promo's brand."""
     with transaction() as work:
-        _, promo = templates.find(work.session, key, actor())
-    place = number("scene", 0)
-    if place >= len(promo.scenes):
-        raise Missing("no-scene", "That scene is not in the template any more.")
-    made = promos.piece(promo, promo.scenes[place].id)
+        made = templates.piece(work.session, actor(), template, request.args.get("scene", ""))
     return Response(made.model_dump_json(), mimetype="application/json", headers={"Cache-Control": "no-store"})

@@ -19,6 +19,7 @@ from glowreel.core.time import seconds
 from glowreel.core.timeline import timeline
 from glowreel.web.editor.details.collage import collage_controls
 from glowreel.web.editor.details.control import Control, Group, Over, control_of, lasting
+from glowreel.web.editor.details.slots import slot_controls
 from glowreel.web.editor.details.timing import own_sound, timing
 
 EASES = (*((name, words) for name, (words, _) in EASINGS.items()), ("0.4 0 0.2 1", "by a curve of your own"))
@@ -63,6 +64,7 @@ class Details:
             found["colour"] += self._balance(self.parts[0])
             found["what"] += self._style(self.parts[0])
             found["place"] += self._calm(self.parts[0])
+            found["slots"] += [] if self.within is not None else slot_controls(self.promo, self.parts[0])
             if isinstance(self.parts[0], Clip) and self.parts[0].cells:
                 found["cells"] = [*collage_controls(self.promo, self.format, self.parts[0]), *found["cells"]]
             for name, group in (("mask", "mask"), ("ground", "ground"), ("filter", "colour"), ("letters_of", "what")):
@@ -75,7 +77,7 @@ class Details:
         alike = all(part.content is kind for part in self.parts) and "words" not in kind.traits
         titles = GROUPS | ({"what": "Fields" if "design" in kind.traits else kind.label} if alike else {})
         groups = [
-            Group(key, titles[key], tuple(controls), key not in SHUT or self._any_set(key))
+            Group(key, titles[key], tuple(controls), key not in SHUT or self._any_set(key) or self._asked(key))
             for key, controls in found.items()
             if controls
         ]
@@ -182,6 +184,11 @@ class Details:
         """Whether any of them says something of a group."""
         said = {name for part in self.parts for values in (part.values, *part.values_in.values()) for name in values}
         return any(PROPERTIES[name].group == group for name in said if name in PROPERTIES)
+
+    def _asked(self, group: str) -> bool:
+        """Whether it is the group of slots, and something of them is to be filled."""
+        ids = {part.id for part in self.parts}
+        return group == "slots" and any(slot.part in ids for slot in self.promo.slots)
 
     def _fields(self, part: Part) -> Iterable[Control]:
         """The fields of a design."""

@@ -198,7 +198,9 @@ export function play() {
 function sayUnlevelled() {
   if (unlevelled === model.state.rev) return;
   unlevelled = model.state.rev;
-  note("How loud the files are is still being measured: what is to be levelled sounds as it came until then.");
+  note(
+    "How loud the files are is still being measured: what is to be levelled sounds as it came until then.",
+  );
 }
 
 export function stop() {

@@ -94,7 +94,7 @@ function changing(scene) {
       run: () => send({ do: "insert-scene", beside: scene.id, side: "after" }),
     },
     {
-      label: "A scene of another promo after it …",
+      label: "A scene of a promo or template after it …",
       icon: "box-arrow-in-down",
       run: () => chooseScene(model.state.scenes[spot + 1]?.id ?? null),
     },

@@ -1,5 +1,5 @@
 // @ts-check
-/** The sheet with the scenes of the team's other promos: one press brings a scene in, with all that is tied to it. */
+/** The sheet with scenes of the team's other promos and of templates: one press brings one in, with all tied to it. */
 
 import { fetchFragment } from "./clipboard.js";
 import { send } from "./commands.js";
@@ -13,13 +13,26 @@ let before = null;
 export function chooseScene(beforeScene) {
   before = beforeScene;
   sheet.showModal();
-  /** @type {any} */ (window).htmx.ajax("GET", `${model.url}/scenes`, {
+  fetchFrom(from);
+}
+
+let from = "promos";
+/** @param {string} where */
+function fetchFrom(where) {
+  from = where;
+  for (const one of /** @type {NodeListOf<HTMLElement>} */ (sheet.querySelectorAll("[data-scenes-from]")))
+    one.setAttribute("aria-pressed", String(one.dataset.scenesFrom === where));
+  /** @type {any} */ (window).htmx.ajax("GET", `${model.url}/scenes?from=${where}`, {
     target: "#other-scenes",
     swap: "outerHTML",
   });
 }
 
 sheet?.addEventListener("click", async (event) => {
+  const where = /** @type {HTMLElement|null} */ (
+    /** @type {Element} */ (event.target).closest("[data-scenes-from]")
+  );
+  if (where) fetchFrom(where.dataset.scenesFrom ?? "promos");
   const pick = /** @type {HTMLElement|null} */ (
     /** @type {Element} */ (event.target).closest("[data-other-scene]")
   );

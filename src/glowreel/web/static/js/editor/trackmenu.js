@@ -90,7 +90,7 @@ export function headMenu(beside, which) {
         icon: "plus-lg",
         run: () => send({ do: "insert-scene" }),
       },
-      { label: "A scene of another promo …", icon: "box-arrow-in-down", run: () => chooseScene(null) },
+      { label: "A scene of a promo or template …", icon: "box-arrow-in-down", run: () => chooseScene(null) },
       {
         label: "Break at the playhead",
         icon: "signpost-split",
