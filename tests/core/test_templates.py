@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import count
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from glowreel.core import commands as c
@@ -16,13 +16,15 @@ from glowreel.core.errors import Refusal
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.media import Media
 from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords, Op
+from glowreel.core.recipe.needs import needs
 from glowreel.core.recipe.picture import frame_recipe
-from glowreel.core.roles import Brand
+from glowreel.core.roles import COLOUR_ROLES, Brand
 from glowreel.core.slots import SLOT_KINDS, SOURCE
 from glowreel.core.source import Source
 from glowreel.core.template import CATEGORIES, FAMILIES, MOODS, Facts, Pattern
 from glowreel.core.template.build import Kit, build, own_brand
 from glowreel.core.template.logos import ground_of, with_logos
+from glowreel.core.template.manner import made as made_by_rule
 from glowreel.core.timeline import timeline
 from glowreel.demo.scenario import FILES
 from glowreel.designs import shipped
@@ -231,3 +233,53 @@ def test_what_is_wrong_with_a_template_is_said(change: dict, sentence: str) -> N
     Pattern.model_validate(good)
     with pytest.raises(ValueError, match=sentence):
         Pattern.model_validate({**good, **change})
+
+
+PHOTOS, SONGS = ("dawn-ridge.mp4", "picnic.jpg", "landing.mp4"), ("slow-ascent.m4a",)
+
+
+def of_manner(seed: int, brand: Brand) -> Promo:
+    numbers = count()
+    pattern, own = made_by_rule(seed, brand, shipped(), PHOTOS, SONGS)
+    kit = Kit(SAMPLES, {**shipped(), **own}, lambda prefix: f"{prefix}{next(numbers)}")
+    return build(pattern, THREE, brand, kit)
+
+
+@given(seed=st.integers(0, 2**31 - 1), accent=st.integers(0, 0xFFFFFF), ground=st.integers(0, 0xFFFFFF))
+@settings(max_examples=25)
+def test_a_seed_brings_the_same_design_back_in_the_brands_own_colours(seed: int, accent: int, ground: int) -> None:
+    brand = Brand(name="Ours", colours={"accent": f"#{accent:06X}", "ground": f"#{ground:06X}"})
+    promo = of_manner(seed, brand)
+    assert promo == of_manner(seed, brand)
+    allowed = {brand.colour(role) for role in COLOUR_ROLES} | {"#FFFFFF", "#2A2723"}
+    for format in THREE:
+        for scene in promo.scenes:
+            span = timeline(promo).scene_span[scene.id]
+            frame = frame_recipe(promo, format, promo.rate.snap(span.start + span.length * 7 // 10), measure)
+            for op in words(frame.ops):
+                assert op.words.colour in allowed
+                assert op.box.x >= -1
+                assert op.box.x + op.box.width <= format.canon[0] + 1
+
+
+def test_seeds_look_unlike_one_another_and_a_seed_that_is_none_is_refused() -> None:
+    brand = Brand(name="Ours")
+    looks = {promo.designs[promo.items[0].design or ""].model_dump_json(exclude={"id"})
+             for promo in (of_manner(seed, brand) for seed in range(24))}  # fmt: skip
+    assert len(looks) >= 20
+    for seed in (-1, 2**31):
+        with pytest.raises(ValueError, match="seed"):
+            of_manner(seed, brand)
+
+
+def test_a_photo_that_is_cut_out_in_a_design_is_needed_and_stands_on_its_place() -> None:
+    table = on_table(made("two-days-only"))
+    opening = next(slot for slot in table.promo.slots if slot.kind == "picture")
+    assert not needs(table.promo)
+    table.do(c.FillSlot(slot=opening.id, media="still", cut=True))
+    assert [(need.maker, need.source) for need in needs(table.promo)] == [("things", MEDIA["still"].hash)]
+    ops = pictures(frame_recipe(table.promo, SHIPPED["wide"], 2 * S, measure).ops)
+    assert ops[0].matte is not None
+    assert not ops[0].opaque
+    table.do(c.FillSlot(slot=opening.id, media="ridge", cut=True))
+    assert not needs(table.promo), "footage is shown whole"

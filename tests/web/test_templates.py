@@ -84,6 +84,52 @@ def test_a_template_is_found_played_and_filled_with_the_keyboard(browser: Browse
     assert not browser.complaints()
 
 
+def test_one_picture_is_cut_out_shown_in_every_design_and_becomes_a_promo(browser: Browser) -> None:
+    browser.enter_demo()
+    browser.click("#start-picture")
+    browser.until(lambda: browser.all(".hero-pick"), "pictures of the Shelf")
+    next(pick for pick in browser.all(".hero-pick") if "envelope" in pick.text).click()
+    browser.find(".hero-bar")
+    browser.until(lambda: not browser.all(".hero-waits"), "it to be cut out", 60)
+    assert 10 < len(keys_of(browser)) < 40, "those that show one picture"
+    assert not browser.accessibility()
+    card = next(card for card in browser.all(".template-card") if "Two days only" in card.text)
+    browser.js("arguments[0].scrollIntoView({block: 'center'}); arguments[0].click()", card)
+    browser.click("#template-fill")
+    browser.find(".slot-card")
+    pictures = [step for step in browser.all(".fill-step") if "Picture" in step.text]
+    assert all("envelope.jpg" in step.text for step in pictures)
+    pictures[0].click()
+    cut = browser.find("[data-cut]")
+    assert cut.is_selected()
+    before = browser.js("return document.getElementById('reel-canvas').toDataURL().length")
+    cut.click()
+    browser.until(lambda: not browser.find("[data-cut]").is_selected(), "it to be whole")
+    saved(browser)
+    browser.until(lambda: browser.js("return document.getElementById('reel-canvas').toDataURL().length") != before, "")
+    assert not browser.complaints()
+
+
+def test_designs_are_made_in_the_brands_manner_and_a_collage_is_begun_by_its_grid(browser: Browser) -> None:
+    browser.enter_demo()
+    browser.click("#start-manner")
+    browser.until(lambda: len(keys_of(browser)) == 8, "eight designs")
+    first = keys_of(browser)
+    browser.click("#more-designs")
+    browser.until(lambda: keys_of(browser) and keys_of(browser) != first, "others")
+    assert not set(keys_of(browser)) & set(first)
+    browser.js("document.querySelector('.template-card').click()")
+    browser.click("#template-fill")
+    browser.find(".slot-card")
+    assert browser.find("h1").text.endswith("no. 9"), "its number brings it back"
+    browser.go("/")
+    browser.click("#start-collage")
+    browser.click(".pick-grid[title]")
+    browser.ready()
+    assert browser.state()["scenes"]
+    assert not browser.complaints()
+
+
 def test_a_scene_is_left_out_and_words_that_cannot_be_read_in_time_are_questioned(browser: Browser) -> None:
     browser.enter_demo()
     browser.go("/templates/how-it-was")

@@ -21,12 +21,13 @@ Spot = tuple[Share, Share]
 
 class Source(Value):
     """`at` is the time of the material where the part's own time is 0. Where it fills a place that crops it, `focus` is
-    the point of it that stays nearest to the middle."""
+    the point of it that stays nearest to the middle; with `cut`, only the thing in a photo is seen there."""
 
     media: Id
     at: Moment = 0
     speed: Speed | None = None
     focus: Spot = (0.5, 0.5)
+    cut: bool = False
 
     def exact(self, moment: int) -> Fraction:
         """Time of the material at a moment of the part's own time. May lie outside the material."""

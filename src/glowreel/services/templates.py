@@ -16,6 +16,7 @@ from typing import Any
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from glowreel.core.commands import Context, FillSlot, apply
 from glowreel.core.commands.base import Outcome
 from glowreel.core.commands.remove import without_parts
 from glowreel.core.commands.template import Renew
@@ -28,6 +29,8 @@ from glowreel.core.roles import COLOUR_ROLES, Brand
 from glowreel.core.template import CATEGORIES, Facts, Origin
 from glowreel.core.template.build import Kit, build, own_brand
 from glowreel.core.template.logos import with_logos
+from glowreel.core.template.manner import MOST_SEED, PREFIX
+from glowreel.core.template.manner import made as made_by_rule
 from glowreel.core.time import ticks
 from glowreel.core.timeline import timeline
 from glowreel.designs import shipped as designs
@@ -36,6 +39,11 @@ from glowreel.services.access import Actor, allow, authorise
 from glowreel.store.models import PromoRow, new_key, now
 from glowreel.templates import patterns
 
+LOGO_FILES = ("logo", "mark", "green")
+"""What the names of samples have in them that are no pictures to fill a frame."""
+HERO = frozenset({"offer", "product", "event", "episode", "team"})
+MOST_HERO = 4
+"""The categories, and how many pictures at most, of templates that are offered for a single picture."""
 SHIPPED_VERSION = 1
 """Raised when shipped templates change, so that promos made from earlier ones can be brought up to date."""
 
@@ -107,8 +115,31 @@ def _built(key: str, known: tuple[tuple[str, Media], ...]) -> Promo:
     return build(pattern, tuple(shipped(f) for f in FIRST_CHOICE), own_brand(pattern), kit)
 
 
-def find(session: Session, key: str, actor: Actor) -> tuple[Card, Promo]:
-    """A template by its key, as its designer has it; `Missing` where there is none, or it is another team's."""
+def _of_manner(session: Session, key: str, actor: Actor, brand: Brand | None) -> tuple[Card, Promo]:
+    """A template made by rule from a seed, in a brand."""
+    seed = key.removeprefix(PREFIX)
+    if not (seed.isascii() and seed.isdigit() and len(seed) <= 10 and int(seed) < MOST_SEED):
+        raise Missing("no-template", "There is no such template.", "Choose one from the gallery.")
+    known = samples.by_name(session)
+    shown = tuple(sorted(name for name, media in known.items() if media.pictured
+                         and not any(part in name for part in LOGO_FILES)))  # fmt: skip
+    songs = tuple(sorted(name for name, media in known.items() if media.kind == "sound"))
+    pattern, own = made_by_rule(int(seed), brand or Brand(), designs(), shown, songs)
+    numbers = count()
+    kit = Kit(known, {**designs(), **own}, lambda prefix: f"{prefix}-{key}-{next(numbers)}"[:64])
+    promo = build(pattern, tuple(shipped(f) for f in FIRST_CHOICE), brand or own_brand(pattern), kit)
+    length = timeline(promo).length
+    return Card(
+        key, pattern.name, pattern.facts, length, len(pattern.scenes), 0, FIRST_CHOICE, (), SHIPPED_VERSION
+    ), promo
+
+
+def find(session: Session, key: str, actor: Actor, brand: Brand | None = None) -> tuple[Card, Promo]:
+    """A template by its key, as its designer has it; `Missing` where there is none, or it is another team's. One that
+    is made by rule is made for a brand."""
+    if key.startswith(PREFIX):
+        allow(actor, "see")
+        return _of_manner(session, key, actor, brand)
     if key in patterns():
         allow(actor, "see")
         known = samples.by_name(session)
@@ -140,13 +171,39 @@ def branded(session: Session, actor: Actor, promo: Promo, brand: Brand | None) -
     return with_logos(promo.changed(brand=brand), promos.team_media(session, actor, set(brand.logos.values())))
 
 
+def fits_hero(card: Card, promo: Promo) -> bool:
+    """Whether a template is one for a single picture: it shows few, and no person's words beside one."""
+    return 1 <= sum(slot.kind == "picture" for slot in promo.slots) <= MOST_HERO and card.facts.category in HERO
+
+
+def hero_of(session: Session, actor: Actor, media_id: str) -> Media:
+    """A picture of the team that is tried on templates; `Missing` where it is not there."""
+    found = promos.team_media(session, actor, {media_id}).get(media_id)
+    if found is None or not found.pictured:
+        raise Missing("no-media", "That picture is not on the Shelf any more.", "Bring it in again.")
+    return found
+
+
+def with_hero(promo: Promo, media: Media, cut: bool) -> Promo:
+    """A template with one picture in every place for one, cut out or whole."""
+    context = Context(lambda prefix: f"{prefix}-hero", {media.id: media})
+    for slot in promo.slots:
+        if slot.kind == "picture":
+            try:
+                promo = apply(promo, FillSlot(slot=slot.id, media=media.id, cut=cut), context).promo
+            except Refusal:
+                continue  # Footage that is too short for one place may fill the others.
+    return promo
+
+
 def start(
     session: Session, actor: Actor, key: str, *, name: str = "", formats: Sequence[str] = (),
-    brand: Brand | None = None, scenes: Collection[str] | None = None,
+    brand: Brand | None = None, scenes: Collection[str] | None = None, hero: str = "", cut: bool = False,
 ) -> PromoRow:  # fmt: skip
-    """A new promo from a template: in these formats (its own by default), in a brand, with these of its scenes."""
+    """A new promo from a template: in these formats (its own by default), in a brand, with these of its scenes, and
+    with one picture of the team in every place for one (`hero`), cut out or whole."""
     allow(actor, "fill")
-    card, template = find(session, key, actor)
+    card, template = find(session, key, actor, brand)
     if card.row is not None and card.row.retired_at is not None:
         raise Refusal("retired", f"“{card.name}” is retired.", "Bring it back first, or choose another one.")
     made = branded(session, actor, template, brand)
@@ -154,6 +211,8 @@ def start(
         kept = {format.id: format for format in template.formats}
         made = made.changed(formats=tuple(kept.get(f) or shipped(f) for f in dict.fromkeys(formats)))
     made = _with_scenes(made, scenes)
+    if hero:
+        made = with_hero(made, hero_of(session, actor, hero), cut)
     origin = Origin(template=key, version=card.head, name=card.name, scenes={s.id: s.id for s in template.scenes})
     title = " ".join(name.split())[:120] or card.name
     made = made.changed(id=new_key("p"), name=title, origin=origin)
@@ -219,7 +278,7 @@ def retired(session: Session, actor: Actor) -> list[PromoRow]:
 
 def version_of(session: Session, origin: dict[str, Any]) -> int:
     """The newest state of the template that a promo came from; that which it has, where the template is gone."""
-    if origin["template"] in patterns():
+    if origin["template"] in patterns() or origin["template"].startswith(PREFIX):
         return SHIPPED_VERSION
     row = session.get(PromoRow, origin["template"])
     return row.head_id if row is not None and row.removed_at is None else int(origin["version"])
@@ -236,5 +295,5 @@ def renew(session: Session, promo_id: str, actor: Actor) -> tuple[promos.Opened,
     promo = promos.open_promo(session, promo_id, actor).promo
     if promo.origin is None:
         raise Refusal("no-template", "This promo was not made from a template.")
-    card, template = find(session, promo.origin.template, actor)
+    card, template = find(session, promo.origin.template, actor, promo.brand)
     return promos.edit(session, promo_id, actor, Renew(template=template, version=card.head))

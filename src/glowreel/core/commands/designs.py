@@ -139,6 +139,7 @@ class FillPicture(Command):
     media: MediaId | None = None
     source_in: Ticks = 0
     focus: Spot = (0.5, 0.5)
+    cut: bool = False
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         part = timeline(promo).find_part(self.item)
@@ -148,7 +149,7 @@ class FillPicture(Command):
             made = map_parts(promo, {part.id}, lambda old: old.changed(fills=fills))
             return Outcome(made, f"Emptied {label} of {called(promo, part)}", (part.id,))
         media = context.find(self.media)
-        made = filled_picture(promo, part, self.name, media, self.source_in, self.focus)
+        made = filled_picture(promo, part, self.name, media, self.source_in, self.focus, self.cut)
         return Outcome(made, f"Put {media.name} in {label} of {called(promo, part)}", (part.id,))
 
 
@@ -168,9 +169,10 @@ def _place(promo: Promo, part: Part, name: str) -> str:
 
 
 def filled_picture(
-    promo: Promo, part: Part, name: str, media: Media, source_in: int, focus: Spot = (0.5, 0.5)
+    promo: Promo, part: Part, name: str, media: Media, source_in: int, focus: Spot = (0.5, 0.5), cut: bool = False
 ) -> Promo:
-    """The promo with material in a picture that a part holds, from a time of it on, cropped about a point of it."""
+    """The promo with material in a picture that a part holds, from a time of it on, cropped about a point of it; with
+    `cut`, only the thing in a photo."""
     _place(promo, part, name)
     if name == "filter":
         if media.kind != "look":
@@ -183,6 +185,6 @@ def filled_picture(
     if not media.pictured:
         raise Refusal("no-picture", f"{media.name} has no picture.", "Choose footage or a photo.")
     at = min(source_in, max(0, media.length - 1)) - part.into
-    source = Source(media=media.id, at=at, focus=focus)
+    source = Source(media=media.id, at=at, focus=focus, cut=cut)
     known = with_media(promo, media)
     return map_parts(known, {part.id}, lambda old: old.changed(fills={**old.fills, name: source}))

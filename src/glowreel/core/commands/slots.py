@@ -112,8 +112,8 @@ class UnmarkSlot(Command):
 
 
 class FillSlot(Command):
-    """Fills a slot: with words, or with material from `source_in` on, cropped about `focus`. Nothing begins or ends at
-    another time."""
+    """Fills a slot: with words, or with material from `source_in` on, cropped about `focus`; with `cut`, only the
+    thing in a photo of a design. Nothing begins or ends at another time."""
 
     do: Literal["fill-slot"] = "fill-slot"
     right: ClassVar[Literal["edit", "fill"]] = "fill"
@@ -122,6 +122,7 @@ class FillSlot(Command):
     media: MediaId | None = None
     source_in: Ticks = 0
     focus: Spot = (0.5, 0.5)
+    cut: bool = False
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         slot = _slot(promo, self.slot)
@@ -155,7 +156,7 @@ class FillSlot(Command):
         if media.length and media.length - self.source_in < wanted:
             raise Refusal("too-short", f"{media.name} is shorter than {in_seconds(wanted)}.", "Choose a longer one.")
         if slot.of != SOURCE:
-            return filled_picture(promo, part, slot.of.removeprefix(FILLS), media, self.source_in, self.focus)
+            return filled_picture(promo, part, slot.of.removeprefix(FILLS), media, self.source_in, self.focus, self.cut)
         made = replaced(promo, part, media, self.source_in, "hold")
         if row_of(timeline(made).find_part(part.id), "focus") is None:
             return made

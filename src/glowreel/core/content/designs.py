@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from glowreel.core.content.kind import Drawn, Kind
-from glowreel.core.content.pictures import source_frame
+from glowreel.core.content.pictures import cut_out, source_frame
 from glowreel.core.content.seen import Seen
 from glowreel.core.design.resolve import Filled, resolve
 from glowreel.core.formats import CANON
 from glowreel.core.layout import MARGIN, Box, cropped, inside, placed
 from glowreel.core.properties.kinds import HEX
-from glowreel.core.recipe.model import Composite, DrawPicture
+from glowreel.core.recipe.model import Composite, DrawPicture, Matte
 from glowreel.core.time import seconds
 
 if TYPE_CHECKING:
@@ -21,6 +21,9 @@ if TYPE_CHECKING:
 
 DONE = 3600.0
 """Seconds after which every motion of a design is over."""
+
+SOFT = 0.15
+"""How soft the edge is of a thing that is cut out in a design."""
 
 
 def filled_by(seen: Seen, since: float) -> Filled:
@@ -44,7 +47,9 @@ def filled_by(seen: Seen, since: float) -> Filled:
             return None
         size = (media.width, media.height)
         box = inside(rect, *size) if whole else cropped(rect, *size, source.focus)
-        return DrawPicture(media.hash, media.still, source_frame(media, source, seen.moment), box, not media.alpha)
+        at, cut = source_frame(media, source, seen.moment), cut_out(media, source)
+        matte = Matte(cut, soft=SOFT, largest=True) if cut is not None else None
+        return DrawPicture(media.hash, media.still, at, box, not media.alpha and matte is None, matte=matte)
 
     aside = max(MARGIN, abs(seen("place")[0])) * CANON
     return Filled(

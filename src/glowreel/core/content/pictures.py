@@ -21,6 +21,11 @@ ON_TIME = 2 * TICKS_PER_SECOND // 1000
 """How much later than asked for a source frame may begin and still be the one on show."""
 
 
+def cut_out(media: Media, source: Source) -> Need | None:
+    """What has to be found of a photo that is cut out in the place that it fills; None where it is shown whole."""
+    return Need(media.hash, "things") if source.cut and media.still else None
+
+
 def source_frame(media: Media, source: Source, moment: int) -> int:
     """The start of the source frame on show, held at either end of the media; 0 for photos.
 

@@ -267,7 +267,8 @@ def _itself(laid: Laid, rect: Rect, filled: Filled) -> list[Op]:
         window = Window(
             rect.x, rect.y, rect.width, rect.height, round=box.round == "ellipse", radius=_units(box.radius, filled)
         )
-        return [Composite((op,), window=window)]
+        cut = [DrawShape(rect, filled.colour(box.colour), _units(box.radius, filled), window.round)] if op.matte else []
+        return [*cut, Composite((op,), window=window)]
     return []
 
 

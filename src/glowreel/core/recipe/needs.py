@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
+from glowreel.core.content.pictures import cut_out
 from glowreel.core.derived import Need
 from glowreel.core.document import Part, Promo
 from glowreel.core.properties import Property
@@ -14,6 +15,11 @@ from glowreel.core.recipe.model import Composite, DrawPicture, FrameRecipe, Op
 
 def needs_of(promo: Promo, part: Part) -> Iterator[Need]:
     """What the recipes of one part name."""
+    for source in part.fills.values():
+        filled = promo.media.get(source.media)
+        cut = cut_out(filled, source) if filled is not None else None
+        if cut is not None:
+            yield cut
     media = promo.media.get(part.media or "")
     if media is None:
         return

@@ -9,11 +9,16 @@ from flask_login import current_user, login_required
 from sqlalchemy.orm import Session
 from werkzeug.wrappers import Response as AnyResponse
 
+from glowreel.core.collage import GRIDS
+from glowreel.core.commands import AddCollage
+from glowreel.core.errors import Refusal
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
+from glowreel.core.time import ticks
 from glowreel.services import brands, exports, interchange, openings, promos, shelf, storage, templates
 from glowreel.web.extensions import actor, flash, hand_to_live, pressed_once, runtime, transaction
 from glowreel.web.preview.routes import picture_response
 
+COLLAGE_LENGTH = ticks(8)
 READY = 4
 """So many templates are offered on the Desk: the team's own and those used last."""
 
@@ -31,7 +36,13 @@ def desk() -> str:
         brand = brands.usual(work.session, actor())
         ready = templates.cards(work.session, actor())[:READY]
     shown_in = {"brand_key": brand.origin if brand else "own", "stamp": brand.version if brand else 0}
-    choice: dict[str, Any] = {"ready": ready, **shown_in, "formats": SHIPPED.values(), "first_choice": FIRST_CHOICE}
+    choice: dict[str, Any] = {
+        "ready": ready,
+        **shown_in,
+        "grids": list(GRIDS.values()),
+        "formats": SHIPPED.values(),
+        "first_choice": FIRST_CHOICE,
+    }
     return render_template("desk/desk.html", promos=rows, **choice, **going_on)
 
 
@@ -70,6 +81,24 @@ def create() -> AnyResponse:
     with transaction() as work:
         name, brand = request.form.get("name", ""), brands.usual(work.session, actor())
         key = pressed_once(work, lambda: promos.create(work.session, actor(), name, chosen, brand).id)
+    return redirect(url_for("editor.editor", promo_id=key))
+
+
+@blueprint.post("/promos/collage")
+@login_required
+def create_collage() -> AnyResponse:
+    """A new promo that begins with a collage, whose cells are to be filled."""
+    grid = GRIDS.get(request.form.get("grid", ""))
+    if grid is None:
+        raise Refusal("no-grid", "There is no grid of that name.", "Choose one from the list.")
+
+    def made() -> str:
+        row = promos.create(work.session, actor(), grid.label, FIRST_CHOICE, brands.usual(work.session, actor()))
+        promos.edit(work.session, row.id, actor(), AddCollage(grid=grid.name, length=COLLAGE_LENGTH))
+        return row.id
+
+    with transaction() as work:
+        key = pressed_once(work, made)
     return redirect(url_for("editor.editor", promo_id=key))
 
 

@@ -15,12 +15,13 @@ from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import RESOLUTIONS, Format
 from glowreel.core.media import Media
+from glowreel.core.recipe.needs import needs
 from glowreel.core.setting import row_of
 from glowreel.core.slots import FILLS, SLOT_KINDS, SOURCE, Slot
 from glowreel.core.source import Source
 from glowreel.core.time import MAX_TICKS, TICKS_PER_SECOND, seconds
 from glowreel.core.timeline import timeline
-from glowreel.services import brands, promos, shelf, templates
+from glowreel.services import brands, needed, promos, shelf, templates
 from glowreel.services.access import authorise
 from glowreel.services.promos import Opened
 from glowreel.store.models import MediaFile
@@ -48,6 +49,12 @@ class Step:
     media: Media | None = None
     at: float = 0.0
     focus: tuple[float, float] = (0.5, 0.5)
+    cut: bool = False
+
+    @property
+    def cuttable(self) -> bool:
+        """Whether the thing in it can be cut out: of photos that stand in designs."""
+        return self.media is not None and self.media.still and self.slot.of != SOURCE and self.slot.kind != "logo"
 
     @property
     def holds(self) -> str:
@@ -82,6 +89,7 @@ def _step(promo: Promo, slot: Slot, format: Format) -> Step:
         focus = part.read("focus", format.id)
     return Step(
         slot, media=promo.media.get(said.media), at=seconds(max(0, said.exact(part.into).__floor__())), focus=focus,
+        cut=said.cut,
         **common,
     )  # fmt: skip
 
@@ -173,8 +181,9 @@ def _command(promo: Promo, step: Step) -> Command:
     across, down, at = _number("across", 0, 1), _number("down", 0, 1), _number("at", 0, 1e5)
     focus = step.focus if same else (0.5, 0.5)
     begins = at if at is not None else step.at if same else 0.0
+    cut = request.form.get("cut", "1" if same and step.cut else "") == "1"
     return FillSlot(
-        slot=step.slot.id, media=media, source_in=min(MAX_TICKS, round(begins * TICKS_PER_SECOND)),
+        slot=step.slot.id, media=media, cut=cut, source_in=min(MAX_TICKS, round(begins * TICKS_PER_SECOND)),
         focus=(focus[0] if across is None else across, focus[1] if down is None else down),
     )  # fmt: skip
 
@@ -195,6 +204,8 @@ def fill(promo_id: str, slot: str) -> Response:
                 raise Refusal("unreadable", row.error or f"{row.name} could not be read.", "Choose another file.")
         command = _command(opened.promo, step)
         opened, _ = promos.edit(work.session, promo_id, actor(), command, opened.revision, None, the_preview().eyes)
+        if needs(opened.promo):
+            needed.begin(work, opened.promo, actor())
         return _answer(work.session, opened, slot)
 
 

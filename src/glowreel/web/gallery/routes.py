@@ -14,11 +14,13 @@ from werkzeug.wrappers import Response as AnyResponse
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
+from glowreel.core.media import Media
 from glowreel.core.roles import Brand
 from glowreel.core.template import CATEGORIES, FAMILIES, MOODS, OCCASIONS, RULES, Facts
+from glowreel.core.template.manner import MOST_SEED, PREFIX
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import timeline
-from glowreel.services import brands, promos, templates
+from glowreel.services import brands, derivation, promos, shelf, templates
 from glowreel.services.templates import Card
 from glowreel.web.extensions import actor, flash, pressed_once, the_preview, transaction
 from glowreel.web.preview.routes import FOR_EVER, number, passed_on
@@ -34,6 +36,8 @@ LENGTHS: dict[str, tuple[str, float, float]] = {
     "middle": ("10 to 20 s", 10, 20.01),
     "long": ("over 20 s", 20.01, 1e9),
 }
+AT_ONCE = 8
+"""So many designs are made at once in a brand's manner."""
 DESIGNER = "own"
 """Instead of a brand: each template in its designer's colours."""
 
@@ -88,6 +92,68 @@ def _fits(card: Card) -> bool:
     return True
 
 
+@dataclass(frozen=True)
+class Hero:
+    """A picture that is tried on templates: whether it is cut out, and whether that is still being done."""
+
+    media: Media
+    cut: bool
+    waits: bool
+
+    @property
+    def query(self) -> str:
+        return f"&hero={self.media.id}" + ("&cut=1" if self.cut else "")
+
+
+def _hero() -> Hero | None:
+    """The picture that the address names; cutting it out is begun where that is wanted."""
+    key = request.args.get("hero", "")
+    if not key:
+        return None
+    cut = bool(request.args.get("cut"))
+    with transaction() as work:
+        media = templates.hero_of(work.session, actor(), key)
+        waits = False
+        if cut and media.still:
+            waits = derivation.want(work, media.id, actor(), "things").state in ("queued", "running")
+    return Hero(media, cut, waits)
+
+
+@blueprint.get("/start/manner")
+@login_required
+def manner_page() -> str:
+    """Designs made by rule in the brand's manner; new ones at a press, each under a seed that brings it back."""
+    first = number("from", 1) % (MOST_SEED - AT_ONCE)
+    with transaction() as work:
+        key, brand = _chosen_brand(work.session)
+        made = [templates.find(work.session, f"{PREFIX}{first + n}", actor(), brand)[0] for n in range(AT_ONCE)]
+        rows = brands.list_brands(work.session, actor())
+    return render_template(
+        "gallery/manner.html", cards=made, first=first, at_once=AT_ONCE, brand_key=key, brands=rows, shape="wide",
+        hero=None, stamp=brand.version if brand is not None else 0,
+    )  # fmt: skip
+
+
+@blueprint.get("/start/picture")
+@login_required
+def hero_page() -> str:
+    """Starting from one picture: brought in, or chosen on the Shelf."""
+    with transaction() as work:
+        rows = shelf.list_media(work.session, actor(), request.args.get("find", ""))
+    ready = [row for row in rows if row.state == "ready" and row.facts and row.facts["kind"] == "photo"]
+    return render_template("gallery/hero.html", media=ready[:60], find=request.args.get("find", ""))
+
+
+@blueprint.get("/templates/hero-state")
+@login_required
+def hero_state() -> AnyResponse | str:
+    """Whether the picture is cut out by now; then the page is shown anew."""
+    hero = _hero()
+    if hero is None or not hero.waits:
+        return make_response("", 200, {"HX-Refresh": "true"})
+    return render_template("gallery/hero_waits.html", hero=hero)
+
+
 @blueprint.get("/templates")
 @login_required
 def gallery() -> str:
@@ -99,9 +165,14 @@ def gallery() -> str:
         retired = templates.retired(work.session, actor())
     shape = request.args.get("shape", "wide")
     found = [card for card in cards if _fits(card)]
+    hero = _hero()
+    if hero is not None:
+        with transaction() as work:
+            found = [card for card in found
+                     if templates.fits_hero(card, templates.find(work.session, card.key, actor())[1])]  # fmt: skip
     context = {
         "cards": found, "total": len(cards), "shape": shape if shape in SHOWN else "wide", "retired": retired,
-        "stamp": brand.version if brand is not None else 0, **choice,
+        "stamp": brand.version if brand is not None else 0, "hero": hero, **choice,
     }  # fmt: skip
     if request.headers.get("HX-Request"):
         return render_template("gallery/cards.html", **context)
@@ -115,7 +186,7 @@ def page(template: str) -> str:
     """One template: played, its scenes, and how to begin from it."""
     with transaction() as work:
         brand_key, brand = _chosen_brand(work.session)
-        card, promo = templates.find(work.session, template, actor())
+        card, promo = templates.find(work.session, template, actor(), brand)
         choice = {"brands": brands.list_brands(work.session, actor()), "brand_key": brand_key}
     index = timeline(promo)
     scenes = [(scene, index.scene_span[scene.id].length) for scene in promo.scenes]
@@ -123,19 +194,24 @@ def page(template: str) -> str:
     return render_template(
         "gallery/template.html", card=card, promo=promo, scenes=scenes, frames=index.frame_count, shapes=shapes,
         stamp=brand.version if brand is not None else 0, categories=CATEGORIES, moods=MOODS, occasions=OCCASIONS,
-        rules=RULES, slots=promo.slots, first=_frame(promo), fps=promo.rate.num / promo.rate.den, **choice,
+        rules=RULES, slots=promo.slots, hero=_hero(), first=_frame(promo),
+        fps=promo.rate.num / promo.rate.den, **choice,
     )  # fmt: skip
 
 
 def _shown(template: str) -> Promo:
-    """A template in the brand that the address names."""
+    """A template in the brand that the address names, with the picture that it names."""
     with transaction() as work:
-        _, promo = templates.find(work.session, template, actor())
         wanted = request.args.get("brand", DESIGNER)
         brand = None
         if wanted != DESIGNER:
             brand = brands.snapshot(brands.find(work.session, wanted, actor()))
-        return templates.branded(work.session, actor(), promo, brand)
+        _, promo = templates.find(work.session, template, actor(), brand)
+        made = templates.branded(work.session, actor(), promo, brand)
+        hero = request.args.get("hero", "")
+        if not hero:
+            return made
+        return templates.with_hero(made, templates.hero_of(work.session, actor(), hero), bool(request.args.get("cut")))
 
 
 def _frame(promo: Promo) -> int:
@@ -157,9 +233,13 @@ def frame(template: str) -> Response:
     if all(format.id != format_id for format in promo.formats):
         format_id = promo.formats[0].id
     recipe, name = preview.recipe(promo, format_id, _frame(promo), number("short", 180))
+    waits = preview.waits(recipe)
     response = make_response(preview.frame(promo, format_id, recipe, name, number("short", 180)))
     response.mimetype = "image/jpeg"
-    response.headers["Cache-Control"] = FOR_EVER if request.args.get("rev") else "private, no-cache"
+    kept = FOR_EVER if request.args.get("rev") else "private, no-cache"
+    response.headers["Cache-Control"] = "private, no-store" if waits else kept
+    if waits:
+        response.headers["X-Waits"] = "1"
     return response
 
 
@@ -196,7 +276,7 @@ def start(template: str) -> AnyResponse:
             brand = brands.snapshot(brands.find(work.session, wanted, actor()))
         promo_id = pressed_once(work, lambda: templates.start(
             work.session, actor(), template, name=form.get("name", ""), formats=formats, brand=brand,
-            scenes=set(form.getlist("scenes")) or None,
+            scenes=set(form.getlist("scenes")) or None, hero=form.get("hero", ""), cut=bool(form.get("cut")),
         ).id)  # fmt: skip
     where = "gallery.fill_page" if form.get("then") != "edit" else "editor.editor"
     return redirect(url_for(where, promo_id=promo_id))

@@ -213,6 +213,7 @@ page.addEventListener("input", (event) => {
 page.addEventListener("change", (event) => {
   const field = /** @type {HTMLInputElement} */ (event.target);
   if (field.matches("[data-stretch]")) fillWith({ at: field.value });
+  if (field.matches("[data-cut]")) fillWith({ cut: field.checked ? "1" : "" });
   if (field.matches("[data-bring]") && field.files) bringIn([...field.files]);
 });
 page.addEventListener("click", async (event) => {

@@ -28,6 +28,8 @@ let fresh = true;
 /** @type {Playing|null} */
 let running = null;
 let wanted = "";
+/** @type {number|undefined} */
+let again;
 let asking = false;
 
 /** @param {ImageBitmap} picture */
@@ -60,6 +62,9 @@ export async function show(frame = reel.frame) {
       if (!response.ok) break;
       const picture = await createImageBitmap(await response.blob());
       if (!running) paint(picture);
+      // What it waits for is still being made: looked at again until it is there.
+      clearTimeout(again);
+      if (response.headers.has("X-Waits")) again = window.setTimeout(() => !running && show(), 900);
     }
   } catch {
     canvas.dataset.shown = "";

@@ -5,5 +5,7 @@ import "./reel.js";
 
 document.getElementById("template-brand")?.addEventListener("change", (event) => {
   const choice = /** @type {HTMLSelectElement} */ (event.target);
-  location.assign(`${choice.dataset.url}?brand=${encodeURIComponent(choice.value)}`);
+  location.assign(
+    `${choice.dataset.url}?brand=${encodeURIComponent(choice.value)}${choice.dataset.more ?? ""}`,
+  );
 });
