@@ -192,6 +192,7 @@ class PromoRow(Base):
     updated_at: Mapped[datetime] = mapped_column(default=now)
     removed_at: Mapped[datetime | None] = mapped_column(default=None)
     retired_at: Mapped[datetime | None] = mapped_column(default=None)
+    folder: Mapped[str] = mapped_column(String(80), default="", server_default="")
 
 
 class Revision(Base):

@@ -10,11 +10,11 @@ from sqlalchemy.orm import Session
 from werkzeug.wrappers import Response as AnyResponse
 
 from glowreel.core.collage import GRIDS
-from glowreel.core.commands import AddCollage
+from glowreel.core.commands import AddCollage, Rename
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
 from glowreel.core.time import ticks
-from glowreel.services import brands, exports, interchange, openings, promos, shelf, storage, templates
+from glowreel.services import brands, exports, folders, interchange, openings, promos, shelf, storage, templates
 from glowreel.web.extensions import actor, flash, hand_to_live, pressed_once, runtime, transaction
 from glowreel.web.preview.routes import picture_response
 
@@ -30,8 +30,18 @@ def desk() -> str:
     """The Desk of whoever is signed in; the welcome page for everybody else."""
     if not current_user.is_authenticated:
         return render_template("account/welcome.html")
+    folder = request.args.get("folder")
+    listed = {"find": request.args.get("find", ""), "folder": folder, "sort": request.args.get("sort", "changed")}
     with transaction() as work:
-        rows = promos.list_promos(work.session, actor())
+        rows = folders.find(work.session, actor(), listed["find"] or "", folder, listed["sort"] or "")
+        kept = folders.folders(work.session, actor())
+        total = len(promos.list_promos(work.session, actor()))
+        context: dict[str, Any] = {
+            "promos": rows, "folders": kept, "listed": listed, "sorts": folders.SORTS, "total": total,
+            "behind": templates.behind(work.session, rows),
+        }  # fmt: skip
+        if request.headers.get("HX-Request"):
+            return render_template("desk/promos.html", **context)
         going_on = _going_on(work.session)
         brand = brands.usual(work.session, actor())
         ready = templates.cards(work.session, actor())[:READY]
@@ -43,7 +53,7 @@ def desk() -> str:
         "formats": SHIPPED.values(),
         "first_choice": FIRST_CHOICE,
     }
-    return render_template("desk/desk.html", promos=rows, **choice, **going_on)
+    return render_template("desk/desk.html", **context, **choice, **going_on)
 
 
 def _going_on(session: Session) -> dict[str, Any]:
@@ -100,6 +110,61 @@ def create_collage() -> AnyResponse:
     with transaction() as work:
         key = pressed_once(work, made)
     return redirect(url_for("editor.editor", promo_id=key))
+
+
+@blueprint.post("/promos/many")
+@login_required
+def many() -> AnyResponse:
+    """Does something with every promo that is marked: `what` is remove, folder or duplicate."""
+    form = request.form
+    ids, what = form.getlist("promos")[:200], form.get("what", "")
+    with transaction() as work:
+        if what == "remove":
+            done = folders.remove(work.session, actor(), ids)
+            undo = url_for("desk.bring_back", promos=",".join(done))
+            flash(f"{_promos(len(done))} off the Desk.", undo=undo)
+        elif what == "folder":
+            before = folders.put(work.session, actor(), ids, form.get("folder", ""))
+            name = " ".join(form.get("folder", "").split())
+            flash(f"{_promos(len(before))} in {f'“{name}”' if name else 'no folder'}.")
+        elif what == "duplicate":
+            done = folders.duplicate(work.session, actor(), ids)
+            flash(f"{_promos(len(done))} copied.")
+        else:
+            raise Refusal("no-work", "There is no such thing to do with promos.")
+    return redirect(url_for("desk.desk", folder=form.get("here") or None))
+
+
+def _promos(count: int) -> str:
+    return "1 promo is" if count == 1 else f"{count} promos are"
+
+
+@blueprint.post("/promos/bring-back")
+@login_required
+def bring_back() -> AnyResponse:
+    """Puts promos that were taken off back on the Desk."""
+    ids = [key for key in request.values.get("promos", "").split(",") if key]
+    with transaction() as work:
+        count = folders.bring_back(work.session, actor(), ids)
+    flash(f"{_promos(count)} back.")
+    return redirect(url_for("desk.desk"))
+
+
+@blueprint.get("/desk/bin")
+@login_required
+def taken_off() -> str:
+    """What was taken off the Desk and can still be brought back."""
+    with transaction() as work:
+        return render_template("desk/bin.html", rows=folders.taken_off(work.session, actor()))
+
+
+@blueprint.post("/promos/<promo_id>/rename")
+@login_required
+def rename(promo_id: str) -> AnyResponse:
+    with transaction() as work:
+        opened, _ = promos.edit(work.session, promo_id, actor(), Rename(name=request.form.get("name", "")[:120]))
+    flash(f"It is called “{opened.row.name}” now.")
+    return redirect(url_for("desk.desk", folder=request.form.get("here") or None))
 
 
 @blueprint.post("/promos/<promo_id>/remove")

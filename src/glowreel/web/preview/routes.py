@@ -252,7 +252,12 @@ def run(promo_id: str) -> Response:
     """Frames in a row: for each a 32-bit length and a JPEG; length 0 repeats the one before."""
     promo = find(promo_id)
     frames = the_preview().run(
-        promo, request.args.get("format", ""), number("frame"), number("count", 15), number("short", 360)
+        promo,
+        request.args.get("format", ""),
+        number("frame"),
+        number("count", 15),
+        number("short", 360),
+        max(1, min(30, number("step", 1))),
     )
     return passed_on(frames)
 

@@ -29,6 +29,16 @@ async function begin({ files, folder }) {
   location.assign(address);
 }
 
+/** Shows what can be done with the promos that are marked. */
+document.addEventListener("change", (event) => {
+  if (!(/** @type {Element} */ (event.target).matches(".card-mark"))) return;
+  const marked = document.querySelectorAll(".card-mark:checked").length;
+  const bar = document.getElementById("many");
+  const count = document.getElementById("many-count");
+  if (bar) bar.hidden = !marked;
+  if (count) count.textContent = String(marked);
+});
+
 takeDrops("Drop to start a promo with these files", begin);
 let first = true;
 follow("/desk/events", () => {

@@ -1,5 +1,5 @@
 // @ts-check
-/** The gallery: a card plays while the pointer, or the keyboard, rests on it. */
+/** Cards of templates and promos: one plays while the pointer, or the keyboard, rests on it. */
 
 import { readFrames } from "./editor/frames.js";
 
@@ -24,7 +24,7 @@ function stop() {
 async function play(card) {
   stop();
   const mine = playing;
-  const picture = /** @type {HTMLElement} */ (card.querySelector(".template-picture"));
+  const picture = /** @type {HTMLElement} */ (card.querySelector(".plays-here"));
   const canvas = document.createElement("canvas");
   canvas.setAttribute("aria-hidden", "true");
   const paper = /** @type {CanvasRenderingContext2D} */ (canvas.getContext("2d", { alpha: false }));
@@ -77,14 +77,14 @@ for (const [begin, end] of [
 ]) {
   document.addEventListener(begin, (event) => {
     const card = /** @type {HTMLElement|null} */ (
-      /** @type {Element} */ (event.target).closest(".template-card")
+      /** @type {Element} */ (event.target).closest("[data-plays]")
     );
     if (!card || card.contains(shown)) return;
     clearTimeout(rest);
     rest = window.setTimeout(() => play(card), 60);
   });
   document.addEventListener(end, (event) => {
-    const card = /** @type {Element} */ (event.target).closest(".template-card");
+    const card = /** @type {Element} */ (event.target).closest("[data-plays]");
     const to = /** @type {Node|null} */ (/** @type {PointerEvent} */ (event).relatedTarget);
     if (!card || (to && card.contains(to))) return;
     clearTimeout(rest);
