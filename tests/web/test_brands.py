@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
 
@@ -98,6 +100,31 @@ def test_a_brand_is_found_in_a_logo_given_to_a_promo_and_brought_up_to_date(brow
     replaced(browser, lambda: browser.click("#brand-undo"))
     assert value(browser, "colour-ground") == "#103a5c"
     assert browser.complaints() == []
+
+
+def test_a_new_team_brings_in_its_logo_and_takes_a_shared_brand_over(browser: Browser, tmp_path: Path) -> None:
+    browser.enter_demo()
+    browser.go("/brands")
+    browser.click("#brand-share")
+    link = browser.find("#brand-link").get_attribute("value")
+    browser.sign_up()
+    browser.driver.get(link)
+    browser.click("#take-over")
+    browser.until(lambda: value(browser, "name") == "Hollowmere", "the copy")
+    assert value(browser, "colour-accent") == "#f6b73c"
+    browser.find("#new-brand").send_keys("Own")
+    browser.click("#add-brand")
+    browser.until(lambda: value(browser, "name") == "Own", "a brand of their own")
+    logo = tmp_path / "own-logo.svg"
+    logo.write_text('<svg xmlns="http://www.w3.org/2000/svg" width="200" height="100">'
+                    '<rect width="200" height="100" fill="#0A7"/></svg>')  # fmt: skip
+    replaced(browser, lambda: browser.find("#brand-file").send_keys(str(logo)))
+    assert browser.find(".brand-logo-pic img")
+    replaced(browser, lambda: browser.click("#brand-find"))
+    replaced(browser, lambda: browser.click("#brand-accept"))
+    assert value(browser, "colour-accent")[:6] == "#00aa7", "the green of the logo"
+    assert not browser.accessibility()
+    assert not browser.complaints()
 
 
 def test_what_is_no_colour_is_said_in_a_sentence_and_nothing_is_lost(browser: Browser) -> None:

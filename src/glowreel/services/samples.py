@@ -39,13 +39,13 @@ def _received(runtime: Runtime, path: Path) -> str:
     with path.open("rb") as file:
         source, size = shelf.receive(runtime.blobs, Path(runtime.settings.cache) / "uploads", file)
     with runtime.database.unit() as unit:
-        row = shelf.add(unit, Actor.program(EVERYBODYS), path.name, source, size)
-        unit.forget()  # It is looked at here and now.
         query = select(MediaFile).where(MediaFile.hash == source, MediaFile.state == "ready").limit(1)
         same = unit.session.scalar(query)
-        if same is not None and same.facts is not None:
-            row.facts = {**same.facts, "id": row.id, "name": path.name}
-            row.strip, row.state, row.progress, row.made = same.strip, "ready", 1.0, same.made
+        actor = Actor.program(EVERYBODYS)
+        row = shelf.lent(unit, actor, same, path.name) if same is not None else shelf.add(
+            unit, actor, path.name, source, size
+        )  # fmt: skip
+        unit.forget()  # It is looked at here and now.
         return row.id
 
 

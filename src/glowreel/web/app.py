@@ -52,7 +52,7 @@ HEADERS = {
 """On every answer, unless a route says otherwise."""
 
 SMALL_BODY = 4 * 1024**2
-BODIES = {"shelf.upload": MAX_BYTES + 1, "desk.open_file": 8 * 1024**3 + 1024**2}
+BODIES = {"brands.read": 84 * 1024**2, "shelf.upload": MAX_BYTES + 1, "desk.open_file": 8 * 1024**3 + 1024**2}
 """How many bytes the routes take that take more than a form."""
 
 

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import io
+import tempfile
+from pathlib import Path
 from typing import Any
 
-from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask import Blueprint, Response, redirect, render_template, request, send_file, url_for
 from flask_login import login_required
 from sqlalchemy.orm import Session
 from werkzeug.wrappers import Response as AnyResponse
@@ -18,13 +21,15 @@ from glowreel.core.roles import COLOUR_ROLES, FONT_ROLES, LOGO_ROLES
 from glowreel.core.timeline import timeline
 from glowreel.designs import shipped
 from glowreel.engine.palette import palette_of
-from glowreel.services import brands, promos, shelf
+from glowreel.services import brand_sharing, brands, promos, shelf
 from glowreel.store.models import BrandRow
 from glowreel.web.editor.routes import changed
-from glowreel.web.extensions import actor, flash, runtime, the_preview, transaction
+from glowreel.web.extensions import absolute, actor, flash, pressed_once, runtime, the_preview, transaction
 
 blueprint = Blueprint("brands", __name__, template_folder="templates")
 
+MOST_PICTURES = 12
+"""So many pictures are looked at together for colours."""
 SAMPLES = ("two-bars", "paper-card", "button", "new-price", "voucher", "end-card")
 """Designs in which a brand is shown."""
 
@@ -37,7 +42,8 @@ def _shown(session: Session, row: BrandRow, found: list[Any] | None = None) -> d
     return {
         "row": row, "brand": brand, "never": "\n".join(brand.never), "pictures": pictures, "colour_roles": COLOUR_ROLES,
         "font_roles": FONT_ROLES, "logo_roles": LOGO_ROLES, "fonts": FONTS, "samples": SAMPLES, "proposed": found,
-        "uses": brands.uses(session, row.id, actor()),
+        "uses": brands.uses(session, row.id, actor()), "newer": brand_sharing.newer(session, row),
+        "link": absolute(url_for("brands.shared", token=row.token)) if row.token else "",
     }  # fmt: skip
 
 
@@ -129,14 +135,17 @@ def undo(brand_id: str) -> str:
 @blueprint.post("/brands/<brand_id>/found")
 @login_required
 def found(brand_id: str) -> str:
-    """Proposes colours, found in the brand's logo, with reasons; nothing is changed yet."""
+    """Proposes colours, found in the brand's logo or in pictures of the Shelf, with reasons; nothing is changed yet."""
+    chosen = request.form.getlist("pictures")[:MOST_PICTURES]
     with transaction() as work:
         row = brands.find(work.session, brand_id, actor())
-        logos = brands.snapshot(row).logos
-        pictures = shelf.posters(work.session, runtime().blobs, actor(), list(logos.values())[:1])
+        wanted = chosen or list(brands.snapshot(row).logos.values())[:1]
+        pictures = shelf.posters(work.session, runtime().blobs, actor(), wanted)
         if not pictures:
             raise Refusal("no-logo", "There is no logo to look at yet.", "Choose one first.")
-        return _as_it_is(work.session, row, proposed_roles(palette_of(pictures[0])))
+        # What all of them are made of: each picture counts the same.
+        palette = [(colour, share / len(pictures)) for one in pictures for colour, share in palette_of(one)]
+        return _as_it_is(work.session, row, proposed_roles(palette))
 
 
 @blueprint.post("/brands/<brand_id>/accept")
@@ -150,6 +159,70 @@ def accept(brand_id: str) -> str:
         colours = {**brands.snapshot(row).colours, **taken}
         row = brands.change(work.session, brand_id, actor(), colours=colours)
         return _as_it_is(work.session, row)
+
+
+@blueprint.get("/brands/<brand_id>/brand.zip")
+@login_required
+def save(brand_id: str) -> Response:
+    """The brand with its logos as one open file."""
+    out = io.BytesIO()
+    with transaction() as work:
+        name = brand_sharing.write(runtime(), work.session, brand_id, actor(), out)
+    out.seek(0)
+    return send_file(out, mimetype="application/zip", as_attachment=True, download_name=name)
+
+
+@blueprint.post("/brands/read")
+@login_required
+def read() -> AnyResponse:
+    """A brand from a file that was saved from a brand book."""
+    sent = request.files.get("file")
+    if sent is None or not sent.filename:
+        raise Refusal("no-file", "No file came in.", "Choose it again.")
+    with tempfile.TemporaryDirectory(dir=runtime().settings.cache) as folder:
+        path = Path(folder) / "brand.zip"
+        sent.save(path)
+        with transaction() as work:
+            row = brand_sharing.read(runtime(), work, actor(), path)
+            key, name = row.id, row.name
+    flash(f"The brand {name} is in the book.")
+    return redirect(url_for("brands.page", brand_id=key))
+
+
+@blueprint.post("/brands/<brand_id>/share")
+@login_required
+def share(brand_id: str) -> AnyResponse:
+    with transaction() as work:
+        row = brand_sharing.share(work.session, brand_id, actor(), open_=request.form.get("open") == "1")
+    flash("Whoever has the link can take the brand over." if row.token else "The link is closed.")
+    return redirect(url_for("brands.page", brand_id=brand_id))
+
+
+@blueprint.get("/shared-brands/<token>")
+@login_required
+def shared(token: str) -> str:
+    """A brand of another team, to be taken over."""
+    with transaction() as work:
+        row = brand_sharing.shared(work.session, token)
+        return render_template("brands/shared.html", row=row, brand=brands.snapshot(row), roles=COLOUR_ROLES)
+
+
+@blueprint.post("/shared-brands/<token>")
+@login_required
+def take_over(token: str) -> AnyResponse:
+    with transaction() as work:
+        key = pressed_once(work, lambda: brand_sharing.take_over(work, token, actor()).id)
+    flash("The brand is in your book. It can be brought up to date from where it came.")
+    return redirect(url_for("brands.page", brand_id=key))
+
+
+@blueprint.post("/brands/<brand_id>/newest")
+@login_required
+def newest(brand_id: str) -> AnyResponse:
+    with transaction() as work:
+        row = brand_sharing.bring(work, brand_id, actor())
+    flash(f"{row.name} is as it is where it came from.")
+    return redirect(url_for("brands.page", brand_id=brand_id))
 
 
 @blueprint.post("/brands/<brand_id>/duplicate")

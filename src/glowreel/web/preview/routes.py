@@ -36,6 +36,8 @@ blueprint = Blueprint("preview", __name__)
 KINDS = tuple(TRANSITIONS)
 Thing = TypeVar("Thing")
 _numbers = count()
+SETTLED = 0.7
+"""How far into a scene all of it has come, mostly."""
 FOR_EVER = "private, max-age=31536000, immutable"
 
 
@@ -64,7 +66,7 @@ def picture_response(promo_id: str, *, share: float | None = None, short: int | 
     short = short or number("short", 360)
     format_id = request.args.get("format", promo.formats[0].id)
     if share is not None:
-        at = int(timeline(promo).frame_count * share)
+        at = _settled(promo, share)
     else:
         at = number("frame", 0)
     at_rest = request.args.get("rest", "").split(",")[:200]
@@ -86,6 +88,17 @@ def picture_response(promo_id: str, *, share: float | None = None, short: int | 
     response.data = the_preview().frame(promo, format_id, recipe, key, short)
     response.mimetype = "image/jpeg"
     return response
+
+
+def _settled(promo: Promo, share: float) -> int:
+    """The frame so far into the promo, moved to where all of that scene has come."""
+    index = timeline(promo)
+    at = int(index.length * share)
+    spans = [index.scene_span[scene.id] for scene in promo.scenes]
+    span = next((span for span in spans if span.start <= at < span.end), None)
+    if span is not None:
+        at = max(at, span.start + int(span.length * SETTLED))
+    return promo.rate.frame_floor(at)
 
 
 @blueprint.get("/promos/<promo_id>/frame.jpg")
