@@ -15,6 +15,7 @@ from tools.camera import OUT, Camera
 from tools.pictureshots import pictures_of_pictures
 from tools.sheet import contact_sheet
 from tools.stack import Stack
+from tools.templateshots import pictures_of_starting
 from tools.wordshots import pictures_of_collage, pictures_of_words
 
 
@@ -163,6 +164,7 @@ def main() -> None:
             pictures_of_words(camera)
             pictures_of_pictures(camera)
             pictures_of_collage(camera)
+            pictures_of_starting(camera)
             contact_sheet(OUT / "designs.png")
         finally:
             driver.quit()

@@ -6,6 +6,7 @@ import contextlib
 import os
 import shutil
 import signal
+import socket
 import subprocess
 import sys
 import time
@@ -35,6 +36,10 @@ class Stack:
         self.redis = Redis(folder)
         self.front = Front(folder, self.port)
         self.limited = socket_of(folder, "limited")
+        # Bound here and handed on, so that nobody else takes it meanwhile.
+        self._site = socket.create_server(("127.0.0.1", 0))
+        self._site.set_inheritable(True)
+        self.site = int(self._site.getsockname()[1])
         self.processes: dict[str, subprocess.Popen[bytes]] = {}
         self.environment: dict[str, str] = {}
         self._starts: dict[str, tuple[int, float]] = {}
@@ -58,6 +63,7 @@ class Stack:
             "GLOWREEL_PROXIES": "1",
             "GLOWREEL_LIMITED": str(self.limited),
             "GLOWREEL_IMPORTS": str(IMPORTS),
+            "GLOWREEL_STAND_INS": f"hollowmere.example={self.site}" if self.demo else "",
             "OPENCV_LOG_LEVEL": "ERROR",
         }
 
@@ -80,6 +86,7 @@ class Stack:
                 "--log-level", "warning", "--no-access-log", "--timeout-graceful-shutdown", "1",
             ],
             "front": self.front.command(),
+            "site": [sys.executable, "-m", "glowreel.outside.site", str(self._site.fileno())],
             "limited": [sys.executable, "-m", "glowreel.limited", str(self.limited)],
             "worker": self._worker("exports", 2),
             "imports": self._worker("imports", IMPORTS),
@@ -97,6 +104,7 @@ class Stack:
                 stdout=log,
                 stderr=log,
                 start_new_session=True,
+                pass_fds=(self._site.fileno(),) if name == "site" else (),
             )
         (self.folder / f"{name}.pid").write_text(str(self.processes[name].pid))
 
@@ -123,7 +131,7 @@ class Stack:
         self.start_servers()
         self.spawn("limited")
         self.run("prepare")
-        for name in ("web", "live", "worker", "imports", "beat", "front"):
+        for name in ("web", "live", "worker", "imports", "beat", "front", *(("site",) if self.demo else ())):
             self.spawn(name)
         self.wait()
 
@@ -186,6 +194,7 @@ class Stack:
             _end_group(process, signal.SIGKILL)
         self.redis.stop()
         self.postgres.stop()
+        self._site.close()
         for path in self.folder.glob("*.pid"):
             path.unlink(missing_ok=True)
 

@@ -31,6 +31,7 @@ MEDIA = {
         media("field", length=6, rate=Rate(num=24, den=1)),
         media("basket", length=4, width=1080, height=1920),
         media("still", "photo"),
+        media("sign", "photo"),
         media("song", "sound", length=30, width=0, height=0, rate=None),
     )
 }

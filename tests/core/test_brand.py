@@ -54,7 +54,7 @@ def test_the_most_vivid_colour_of_a_logo_is_the_accent() -> None:
 
 SALT = Brand(
     name="Saltwick", origin="b-2", version=3, colours={"accent": "#2F6F87", "ground": "#102030"},
-    fonts={"heading": "Fraunces"}, logos={"logo": "basket"}, palette=("#FFAA00",), never=("cheap", "best ever"),
+    fonts={"heading": "Fraunces"}, logos={"logo": "sign"}, palette=("#FFAA00",), never=("cheap", "best ever"),
 )  # fmt: skip
 
 
@@ -71,9 +71,9 @@ def test_another_brand_fills_every_role_and_shows_its_own_logo() -> None:
     said = next(op for op in ops if isinstance(op, DrawWords)).words
     assert (said.colour, said.font) == ("#2F6F87", "Fraunces")
     shown = [op.source for op in ops if isinstance(op, DrawPicture)]
-    assert MEDIA["basket"].hash in shown
+    assert MEDIA["sign"].hash in shown
     assert MEDIA["still"].hash not in shown
-    assert next(item for item in table.promo.items if item.id == logo).media == "basket"
+    assert next(item for item in table.promo.items if item.id == logo).media == "sign"
     newer = SALT.changed(version=4, colours={"accent": "#111111"})
     assert table.do(c.SwitchBrand(brand=newer)).sentence == "Brought Saltwick up to date"
 

@@ -104,7 +104,8 @@ class Edits(RuleBasedStateMachine):
             name = f"r{len(self.states)}"
             self.states[name] = self.table.promo
             self.chain = self.chain.edited(name)
-            if not isinstance(command, c.SetRate):
+            # The rate and the brand are those of the whole promo.
+            if not isinstance(command, c.SetRate | c.SwitchBrand):
                 now = {item.id: at_rest(item) for item in self.table.promo.items}
                 assert {key: now.get(key) for key in locked} == locked, f"{command} changed what is on a locked track"
         assert old.model_dump_json() == before, "an edit touched its input"

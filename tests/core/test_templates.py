@@ -133,7 +133,7 @@ def test_what_reads_best_on_a_role_is_chosen_by_contrast() -> None:
     assert (brand.colour("on-accent"), brand.reading("#123456")) == (brand.colour("ink"), "#123456")
 
 
-LOGOS = {"logo": "still", "logo-on-light": "basket"}
+LOGOS = {"logo": "still", "logo-on-light": "sign"}
 
 
 def logo_in(promo: Promo) -> set[str]:
@@ -142,7 +142,7 @@ def logo_in(promo: Promo) -> set[str]:
 
 
 @pytest.mark.parametrize(("key", "ground", "logo"), [
-    ("front-page-offer", "paper", "basket"), ("gift-of-a-morning", "dark", "still"),
+    ("front-page-offer", "paper", "sign"), ("gift-of-a-morning", "dark", "still"),
 ])  # fmt: skip
 def test_a_slot_for_a_logo_has_the_one_that_suits_its_ground(key: str, ground: str, logo: str) -> None:
     promo = made(key, Brand(name="Ours", logos=LOGOS))
@@ -157,7 +157,7 @@ def test_a_slot_for_a_logo_has_the_one_that_suits_its_ground(key: str, ground: s
 def test_another_brand_changes_logos_in_designs_too_and_fills_the_slots() -> None:
     table = on_table(made("front-page-offer"))
     table.do(c.SwitchBrand(brand=Brand(name="Ours", origin="b-1", version=1, logos=LOGOS)))
-    assert logo_in(table.promo) == {"basket"}
+    assert logo_in(table.promo) == {"sign"}
     newer = Brand(name="Ours", origin="b-1", version=2, logos={**LOGOS, "logo-on-light": "ridge"})
     table.do(c.SwitchBrand(brand=newer))
     assert logo_in(table.promo) == {"ridge"}

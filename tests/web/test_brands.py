@@ -141,3 +141,27 @@ def test_what_is_no_colour_is_said_in_a_sentence_and_nothing_is_lost(browser: Br
     typed(browser, "typed-accent", "fc0")
     assert value(browser, "colour-accent") == "#ffcc00"
     assert all("Error Code 422" in one for one in browser.complaints()), "nothing but that refusal"
+
+
+def test_a_new_team_sets_its_brand_from_its_own_page(browser: Browser) -> None:
+    browser.sign_up()
+    browser.go("/brands")
+    browser.find("#new-brand").send_keys("Hollowmere", Keys.ENTER)
+    browser.until(lambda: value(browser, "name") == "Hollowmere", "the brand")
+    browser.find("#brand-address").send_keys("http://127.0.0.1/")
+    browser.click("#brand-look")
+    browser.until(lambda: "not one of the open web" in browser.find("#toasts").text, "why not")
+    browser.js("document.getElementById('brand-address').value = ''")
+    browser.find("#brand-address").send_keys("hollowmere.example")
+    replaced(browser, lambda: browser.click("#brand-look"))
+    assert len(browser.all(".brand-proposal .brand-found")) > 9, "colours, fonts, the logo and words"
+    assert not browser.accessibility()
+    browser.until(lambda: browser.js("return fetch('/shelf/list').then((r) => r.text()).then((t) => "
+                                     "t.includes('is-ready'))"), "the logo to be looked at", 40)  # fmt: skip
+    replaced(browser, lambda: browser.click("#brand-accept"))
+    assert (value(browser, "colour-accent"), value(browser, "colour-paper")) == ("#f6b73c", "#f6f1e7")
+    assert browser.find(".brand-logo-pic img")
+    assert "quiet" in browser.find("#brand-tone").get_attribute("value")
+    browser.go("/templates")
+    browser.until(lambda: "In Hollowmere" in browser.find("#gallery-brand").text, "templates in that brand")
+    assert not browser.complaints()

@@ -32,10 +32,15 @@ def go_to(browser: Browser, seconds: float) -> None:
 
 
 def enter(browser: Browser, field: str, value: str) -> None:
-    """Types a number over the one in a field."""
-    element = browser.find(field)
-    browser.js("arguments[0].scrollIntoView({block: 'center'}); arguments[0].select()", element)
-    element.send_keys(value, Keys.ENTER)
+    """Types a number over the one in a field, which may just be drawn anew."""
+
+    def typed() -> bool:
+        element = browser.find(field)
+        browser.js("arguments[0].scrollIntoView({block: 'center'}); arguments[0].select()", element)
+        element.send_keys(value, Keys.ENTER)
+        return True
+
+    browser.until(typed, f"{field} to be typed into")
     browser.settled()
 
 

@@ -46,7 +46,8 @@ LOGO_ROLES: dict[str, str] = {
 
 class Brand(Value):
     """What fills the roles, of a brand or as one promo holds it. A role left out has the colour or family that comes
-    with the program. `palette` are its other colours, `never` words that it does not use. A promo's brand knows its
+    with the program. `palette` are its other colours, `tone` words that say how it speaks, `never` those that
+    it does not use. A promo's brand knows its
     `origin` and which state of that it is (`version`)."""
 
     name: str = Field(default="", max_length=80)
@@ -54,6 +55,7 @@ class Brand(Value):
     version: int = Field(default=0, ge=0)
     palette: Annotated[tuple[Colour, ...], Field(max_length=24)] = ()
     never: Annotated[tuple[Annotated[str, Field(min_length=1, max_length=40)], ...], Field(max_length=60)] = ()
+    tone: Annotated[tuple[Annotated[str, Field(min_length=1, max_length=40)], ...], Field(max_length=20)] = ()
     colours: Annotated[dict[str, Colour], Field(max_length=40)] = {}
     fonts: Annotated[dict[str, str], Field(max_length=20)] = {}
     logos: Annotated[dict[str, Id], Field(max_length=20)] = {}

@@ -90,7 +90,7 @@ def _read(runtime: Runtime, unit: Unit, actor: Actor, bundle: zipfile.ZipFile) -
 def _added(session: Session, actor: Actor, told: dict[str, Any]) -> BrandRow:
     """A new brand of what was told, checked: fonts that are not here are left to their roles."""
     fonts = {role: family for role, family in dict(told.get("fonts") or {}).items() if family in FONTS}
-    wanted = {key: told[key] for key in ("colours", "palette", "never", "logos") if key in told}
+    wanted = {key: told[key] for key in ("colours", "palette", "tone", "never", "logos") if key in told}
     try:
         brand = Brand.model_validate({**wanted, "fonts": fonts, "name": str(told.get("name", ""))[:80]})
     except ValidationError as error:

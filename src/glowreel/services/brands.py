@@ -83,8 +83,8 @@ def _allowed_logos(session: Session, actor: Actor, logos: Mapping[str, str]) -> 
     for key in logos.values():
         if key not in known:
             raise Missing("no-media", "That file is not on the Shelf any more.", "Add it again, then try once more.")
-        if not known[key].pictured:
-            raise Refusal("no-picture", f"{known[key].name} has no picture.", "Choose a picture.")
+        if not known[key].pictured or not known[key].still:
+            raise Refusal("no-picture", f"{known[key].name} is no picture that stands still.", "Choose a picture.")
 
 
 def undo(session: Session, brand_id: str, actor: Actor) -> BrandRow:

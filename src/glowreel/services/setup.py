@@ -38,6 +38,7 @@ class Settings:
     letters: str = "var/letters"
     quota_gb: int = 50
     reserve_mb: int = 500
+    stand_ins: str = ""
 
     @classmethod
     def from_environment(cls) -> Settings:

@@ -48,14 +48,16 @@ class SwitchBrand(Command):
 
 
 def _swapped(promo: Promo, media: Mapping[str, Media]) -> Promo:
-    """The promo with other files in the place of these, wherever they are shown: also in designs and collages."""
+    """The promo with other files in the place of these, wherever they are shown: also in designs and collages. What
+    runs is not put in the place of what stands, nor the other way round: that would move things in time."""
 
     def other(source: Source) -> Source:
         return source.changed(media=media[source.media].id) if source.media in media else source
 
     def shown(part: Any) -> Any:
         changes: dict[str, Any] = {}
-        if part.source is not None and part.source.media in media:
+        own = media.get(part.media or "")
+        if own is not None and part.content.takes(own) and own.still == promo.media[part.media].still:
             changes["source"] = other(part.source)
         if any(source.media in media for source in part.fills.values()):
             changes["fills"] = {name: other(source) for name, source in part.fills.items()}

@@ -21,13 +21,16 @@ from glowreel.core.roles import COLOUR_ROLES, FONT_ROLES, LOGO_ROLES
 from glowreel.core.timeline import timeline
 from glowreel.designs import shipped
 from glowreel.engine.palette import palette_of
-from glowreel.services import brand_sharing, brands, promos, shelf
+from glowreel.outside.fetching import PAGE_BYTES
+from glowreel.services import brand_pages, brand_sharing, brands, promos, shelf
 from glowreel.store.models import BrandRow
 from glowreel.web.editor.routes import changed
 from glowreel.web.extensions import absolute, actor, flash, pressed_once, runtime, the_preview, transaction
 
 blueprint = Blueprint("brands", __name__, template_folder="templates")
 
+WORDS = {"never": 60, "tone": 20}
+"""The lists of words of a brand, and how many each holds."""
 MOST_PICTURES = 12
 """So many pictures are looked at together for colours."""
 SAMPLES = ("two-bars", "paper-card", "button", "new-price", "voucher", "end-card")
@@ -40,7 +43,8 @@ def _shown(session: Session, row: BrandRow, found: list[Any] | None = None) -> d
     pictures = [one for one in ready if one.facts and one.facts["kind"] == "photo"]
     brand = brands.snapshot(row)
     return {
-        "row": row, "brand": brand, "never": "\n".join(brand.never), "pictures": pictures, "colour_roles": COLOUR_ROLES,
+        "row": row, "brand": brand, "never": "\n".join(brand.never), "tone": "\n".join(brand.tone),
+        "pictures": pictures, "colour_roles": COLOUR_ROLES,
         "font_roles": FONT_ROLES, "logo_roles": LOGO_ROLES, "fonts": FONTS, "samples": SAMPLES, "proposed": found,
         "uses": brands.uses(session, row.id, actor()), "newer": brand_sharing.newer(session, row),
         "link": absolute(url_for("brands.shared", token=row.token)) if row.token else "",
@@ -108,9 +112,9 @@ def _form() -> dict[str, Any]:
     if what == "logos":
         picked = {role: form.get(f"logo-{role}", "") for role in LOGO_ROLES}
         return {"logos": {role: key for role, key in picked.items() if key}}
-    if what == "never":
-        words = (" ".join(line.split()) for line in form.get("never", "").splitlines())
-        return {"never": list(dict.fromkeys(word[:40] for word in words if word))[:60]}
+    if what in WORDS:
+        words = (" ".join(line.split()) for line in form.get(what, "").splitlines())
+        return {what: list(dict.fromkeys(word[:40] for word in words if word))[: WORDS[what]]}
     raise Refusal("no-section", "There is no such part of a brand.")
 
 
@@ -148,16 +152,45 @@ def found(brand_id: str) -> str:
         return _as_it_is(work.session, row, proposed_roles(palette))
 
 
+@blueprint.post("/brands/<brand_id>/page")
+@login_required
+def on_page(brand_id: str) -> str:
+    """Proposes what is found of a brand on a web page, by its address or as a saved file; its logo comes on the Shelf,
+    the brand itself is not changed yet."""
+    sent, address = request.files.get("file"), request.form.get("address", "")
+    with transaction() as work:
+        brands.find(work.session, brand_id, actor())
+    if sent is not None and sent.filename:
+        seen = brand_pages.in_file(sent.read(PAGE_BYTES).decode("utf-8", "replace"))
+    else:
+        seen = brand_pages.at_address(runtime(), address)
+    logo = brand_pages.keep_logo(runtime(), actor(), seen.logo) if seen.logo is not None else ""
+    with transaction() as work:
+        row = brands.find(work.session, brand_id, actor())
+        return render_template(
+            "brands/brand.html", **_shown(work.session, row, list(seen.colours)), seen=seen, seen_logo=logo
+        )
+
+
 @blueprint.post("/brands/<brand_id>/accept")
 @login_required
 def accept(brand_id: str) -> str:
-    """Takes the colours of a proposal that were ticked."""
+    """Takes what was ticked of a proposal."""
     with transaction() as work:
         row = brands.find(work.session, brand_id, actor())
         taken = {role: _colour(request.form[f"colour-{role}"]) for role in request.form.getlist("take")
                  if role in COLOUR_ROLES and f"colour-{role}" in request.form}  # fmt: skip
-        colours = {**brands.snapshot(row).colours, **taken}
-        row = brands.change(work.session, brand_id, actor(), colours=colours)
+        old = brands.snapshot(row)
+        changes: dict[str, Any] = {"colours": {**old.colours, **taken}}
+        fonts = {role: request.form.get(f"font-{role}", "") for role in request.form.getlist("take-font")}
+        if fonts:
+            changes["fonts"] = {**old.fonts, **{role: name for role, name in fonts.items() if name in FONTS}}
+        if request.form.get("take-logo"):
+            changes["logos"] = {**old.logos, "logo": request.form["take-logo"]}
+        if request.form.getlist("take-word"):
+            said = [word[:40] for word in request.form.getlist("take-word")[: WORDS["tone"]]]
+            changes["tone"] = list(dict.fromkeys([*old.tone, *said]))[: WORDS["tone"]]
+        row = brands.change(work.session, brand_id, actor(), **changes)
         return _as_it_is(work.session, row)
 
 

@@ -16,6 +16,7 @@ async function looked(id) {
 
 document.body.addEventListener("change", async (event) => {
   const input = /** @type {HTMLInputElement} */ (event.target);
+  if (input.matches("[data-send]") && input.files?.length) input.form?.requestSubmit();
   if (input.id !== "brand-file" || !input.files?.length) return;
   event.stopPropagation();
   const list = /** @type {HTMLElement} */ (document.getElementById("brand-uploads"));

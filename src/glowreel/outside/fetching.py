@@ -1,0 +1,126 @@
+"""Fetching what somebody names by its address, without letting that reach what only this machine may reach.
+
+Every hop is decided anew: the address is taken apart, its name resolved, and the connection made to the very address
+that was allowed (by ssrfguard). Private addresses, redirects into them, other ports and schemes are refused in a
+sentence; so is what is too large, too slow or of another kind. A host that a stand-in plays is led there, and nowhere
+else.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Mapping
+from dataclasses import dataclass
+from ipaddress import ip_network
+from urllib.parse import urljoin, urlsplit
+
+import requests
+from ssrfguard import Policy, Resolver, SSRFGuardError
+from ssrfguard.requests import Session
+
+from glowreel.core.errors import Refusal
+
+HOPS = 5
+SECONDS = 12.0
+"""How long a fetch may take in all, with every redirect."""
+CONNECT, READ = 4.0, 6.0
+CHUNK = 1 << 16
+PAGE_BYTES = 4 * 1024**2
+PICTURE_BYTES = 10 * 1024**2
+PAGES = ("text/html", "application/xhtml+xml")
+STYLES = ("text/css",)
+PICTURES = ("image/",)
+
+
+@dataclass(frozen=True)
+class Fetched:
+    """What came, from which address in the end, and as what it was sent."""
+
+    url: str
+    kind: str
+    data: bytes
+
+    @property
+    def text(self) -> str:
+        return self.data.decode("utf-8", "replace")
+
+
+class Fetcher:
+    """Fetches for one piece of work: all of it together takes no longer than `SECONDS`.
+
+    `stand_ins` says which hosts are played on this machine, and on which port; `resolver` asks for names instead of the
+    machine's own.
+    """
+
+    def __init__(self, stand_ins: Mapping[str, int] | None = None, resolver: Resolver | None = None) -> None:
+        self._stand_ins = dict(stand_ins or {})
+        self._end = time.monotonic() + SECONDS
+        self._public = Session(policy=Policy(), resolver=resolver)
+
+    def get(self, url: str, kinds: tuple[str, ...], most: int) -> Fetched:
+        """What stands at an address. Raises `Refusal` with a sentence for what may not or cannot be had."""
+        wanted = url if "//" in url else f"https://{url}"
+        for _ in range(HOPS):
+            answer = self._ask(wanted)
+            with answer:
+                if answer.is_redirect or answer.is_permanent_redirect:
+                    wanted = urljoin(wanted, answer.headers.get("Location", ""))
+                    continue
+                if answer.status_code != 200:
+                    raise Refusal("not-there", f"There is nothing at {_host(wanted)} under that address.", "Check it.")
+                kind = answer.headers.get("Content-Type", "").split(";")[0].strip().lower()
+                if not kind.startswith(kinds):
+                    raise Refusal("other-kind", f"What stands there is {kind or 'of no kind'}.", "Try another address.")
+                return Fetched(wanted, kind, self._read(answer, most))
+        raise Refusal("hops", "That address leads from one to the next without an end.", "Try another address.")
+
+    def _ask(self, url: str) -> requests.Response:
+        try:
+            parts = urlsplit(url)
+        except ValueError as error:
+            raise Refusal("no-address", "That is no address of a web page.", "Check it.") from error
+        port = self._stand_ins.get((parts.hostname or "").lower())
+        left = self._end - time.monotonic()
+        if left <= 0:
+            raise Refusal("slow", "The page takes too long to come.", "Try again, or save it and bring in the file.")
+        try:
+            if port is not None:
+                path = parts.path or "/"
+                here = f"http://127.0.0.1:{port}{path}" + (f"?{parts.query}" if parts.query else "")
+                session, url = Session(policy=_only(port)), here
+            else:
+                session = self._public
+            return session.get(url, stream=True, allow_redirects=False, timeout=(min(CONNECT, left), min(READ, left)))
+        except SSRFGuardError as error:
+            raise Refusal("private", "That address is not one of the open web.", "Enter that of a web page.") from error
+        except (requests.RequestException, ValueError) as error:
+            sentence = f"{_host(url)} cannot be reached."
+            raise Refusal(
+                "unreachable", sentence, "Check the address, or save the page and bring in the file."
+            ) from error
+
+    def _read(self, answer: requests.Response, most: int) -> bytes:
+        parts, size = [], 0
+        try:
+            for chunk in answer.iter_content(CHUNK):
+                size += len(chunk)
+                if size > most:
+                    raise Refusal("too-large", f"What stands there is larger than {most // 1024**2} MB.")
+                if time.monotonic() > self._end:
+                    raise Refusal("slow", "The page takes too long to come.", "Save it and bring in the file.")
+                parts.append(chunk)
+        except requests.RequestException as error:
+            raise Refusal("cut-off", "It did not come in whole.", "Try again.") from error
+        return b"".join(parts)
+
+
+def _only(port: int) -> Policy:
+    """The way to a stand-in: this machine's own address at one port, no redirects beyond it."""
+    return Policy(allowed_networks=(ip_network("127.0.0.1/32"),), allowed_ports=frozenset({port}))
+
+
+def _host(url: str) -> str:
+    try:
+        return urlsplit(url).hostname or "that address"
+    except ValueError:
+        return "that address"
