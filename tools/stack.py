@@ -131,7 +131,8 @@ class Stack:
         self.start_servers()
         self.spawn("limited")
         self.run("prepare")
-        for name in ("web", "live", "worker", "imports", "beat", "front", *(("site",) if self.demo else ())):
+        # The front comes last: each start writes its settings anew, and it must read them whole.
+        for name in (*(("site",) if self.demo else ()), "web", "live", "worker", "imports", "beat", "front"):
             self.spawn(name)
         self.wait()
 
