@@ -11,6 +11,7 @@ from glowreel.core.brand_colours import READABLE, proposed_roles
 from glowreel.core.checks import Finding, Sight, findings
 from glowreel.core.colour import contrast_of, read_colour
 from glowreel.core.commands import read_command
+from glowreel.core.matching import HUES, hue_of
 from glowreel.core.recipe.model import DrawPicture, DrawWords
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.roles import COLOUR_ROLES, Brand
@@ -99,3 +100,17 @@ def test_what_is_not_the_brands_is_told_and_cured() -> None:
     assert words.read("font") in ("heading", "body")
     table.do(sets(key, colour="#FFAA00"))
     assert found(table, "brand-colour") == [], "it is in the palette"
+
+
+@pytest.mark.parametrize(("colour", "hue"), [
+    ("#E0302A", "red"), ("#FF6B35", "orange"), ("#F08A24", "orange"), ("#F6D23C", "yellow"), ("#2E9E4F", "green"),
+    ("#2F6F87", "blue"),
+    ("#2440C8", "blue"), ("#7A3FC0", "violet"), ("#E85FA8", "pink"), ("#808080", ""), ("#FFFFFF", ""), ("#000000", ""),
+])  # fmt: skip
+def test_hues_are_called_what_people_call_them(colour: str, hue: str) -> None:
+    assert hue_of(colour) == hue
+
+
+@given(colour=hexes)
+def test_every_colour_has_a_hue_that_is_known_or_none(colour: str) -> None:
+    assert hue_of(colour) in {"", *(name for name, _ in HUES)}

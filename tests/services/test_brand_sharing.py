@@ -56,7 +56,8 @@ def test_a_brand_goes_out_as_one_file_and_comes_back_in_another_team(runtime: Ru
 @pytest.mark.parametrize(("change", "sentence"), [
     ({"format": "something"}, "no brand file"), ({"version": 9}, "newer Glow Reel"),
     ({"colours": {"accent": "red"}}, "that no brand has"), ({"logos": {"logo": "logos/none.svg"}}, "no brand file"),
-    ({"logos": {"hat": "logos/logo.svg"}}, "that no brand has"),
+    ({"logos": {"hat": "logos/logo.svg"}}, "that no brand has"), ({"logos": ["logo.svg"]}, "no brand file"),
+    ({"version": {}}, "no brand file"), ({"fonts": 7}, "no brand file"),
 ])  # fmt: skip
 def test_what_is_no_brand_is_refused_in_a_sentence(
     runtime: Runtime, tmp_path: Path, change: dict, sentence: str
@@ -69,6 +70,10 @@ def test_what_is_no_brand_is_refused_in_a_sentence(
         new.writestr("brand.json", json.dumps({**told, **change}))
         new.writestr("logos/logo.svg", old.read("logos/logo.svg"))
     with runtime.database.unit() as unit, pytest.raises(Refusal, match=sentence):
+        brand_sharing.read(runtime, unit, by(team), bad)
+    with zipfile.ZipFile(bad, "w") as new:
+        new.writestr("brand.json", "[1, 2]")
+    with runtime.database.unit() as unit, pytest.raises(Refusal, match="no brand file"):
         brand_sharing.read(runtime, unit, by(team), bad)
     bad.write_bytes(b"no zip at all")
     with runtime.database.unit() as unit, pytest.raises(Refusal, match="no brand file"):

@@ -112,6 +112,9 @@ def test_a_promo_is_brought_to_the_newest_state_of_its_template(runtime: Runtime
 def test_a_retired_template_makes_no_new_promos_and_comes_back(runtime: Runtime, team: str) -> None:
     key = kept(runtime, team)
     with runtime.database.unit() as unit:
+        promo = templates.start(unit.session, by(team), key)
+        with pytest.raises(Missing, match="no template"):
+            templates.retire(unit.session, promo.id, by(team))
         templates.retire(unit.session, key, by(team))
         assert key not in [card.key for card in templates.cards(unit.session, by(team))]
         assert [row.id for row in templates.retired(unit.session, by(team))] == [key]

@@ -10,7 +10,11 @@ from typing import Any
 
 import pytest
 from selenium import webdriver
-from selenium.common.exceptions import ElementClickInterceptedException, StaleElementReferenceException
+from selenium.common.exceptions import (
+    ElementClickInterceptedException,
+    StaleElementReferenceException,
+    TimeoutException,
+)
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
@@ -45,7 +49,13 @@ class Browser:
             except (StaleElementReferenceException, ElementClickInterceptedException):
                 return None
 
-        return WebDriverWait(self.driver, seconds, 0.05).until(check, f"waited in vain for: {what}")
+        try:
+            return WebDriverWait(self.driver, seconds, 0.05).until(check, f"waited in vain for: {what}")
+        except TimeoutException as error:
+            # What is there instead says more than what is missing.
+            said = self.driver.find_element(By.TAG_NAME, "body").text[:300]
+            error.msg = f"{error.msg}; at {self.driver.current_url} it says: {said}"
+            raise
 
     def click(self, css: str) -> None:
         def pressed() -> bool:

@@ -27,6 +27,19 @@ def _polar(colour: str) -> tuple[float, float, float]:
     return lightness, math.hypot(across, down), math.atan2(down, across)
 
 
+HUES: tuple[tuple[str, float], ...] = (
+    ("red", 37), ("orange", 80), ("yellow", 115), ("green", 170), ("blue", 290), ("violet", 330), ("pink", 375),
+)  # fmt: skip
+"""What hues are called, each up to an angle of OKLab in degrees; red begins again at 15."""
+
+
+def hue_of(colour: str) -> str:
+    """What the hue of a colour is called; nothing for one that has none."""
+    _, chroma, hue = _polar(colour)
+    angle = (math.degrees(hue) - 15) % 360 + 15
+    return next(name for name, end in HUES if angle < end) if chroma >= VIVID else ""
+
+
 def _from_polar(lightness: float, chroma: float, hue: float) -> str:
     return from_oklab((lightness, chroma * math.cos(hue), chroma * math.sin(hue)))
 

@@ -10,6 +10,7 @@ import json
 import secrets
 import shutil
 import zipfile
+import zlib
 from pathlib import Path, PurePosixPath
 from typing import IO, Any
 
@@ -32,6 +33,11 @@ MOST_BYTES = 80 * 1024**2
 MOST_LOGO = 10 * 1024**2
 MOST_FILES = 40
 BOOK = "brand.json"
+UNREADABLE = (
+    zipfile.BadZipFile, zlib.error, KeyError, NotImplementedError, RuntimeError, EOFError, ValueError, TypeError,
+    AttributeError,
+)  # fmt: skip
+"""What reading a file comes to that is no brand: no zip, no JSON, or JSON of another shape."""
 
 
 def write(runtime: Runtime, session: Session, brand_id: str, actor: Actor, out: IO[bytes]) -> str:
@@ -60,7 +66,7 @@ def read(runtime: Runtime, unit: Unit, actor: Actor, path: Path) -> BrandRow:
     try:
         with zipfile.ZipFile(path) as bundle:
             return _read(runtime, unit, actor, bundle)
-    except (zipfile.BadZipFile, KeyError, NotImplementedError, RuntimeError, EOFError, ValueError) as error:
+    except UNREADABLE as error:
         raise Refusal("no-brand", "That is no brand file.", "Choose one that was saved from a brand book.") from error
 
 

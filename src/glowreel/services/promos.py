@@ -16,6 +16,7 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import FIRST_CHOICE, shipped
 from glowreel.core.fragment import Fragment, take
 from glowreel.core.history import Chain
+from glowreel.core.matching import hue_of
 from glowreel.core.media import Media
 from glowreel.core.roles import Brand
 from glowreel.core.timeline import timeline
@@ -89,9 +90,15 @@ def summary_of(promo: Promo) -> dict[str, object]:
     }  # fmt: skip
     if promo.facts is not None:
         told["facts"] = promo.facts.model_dump(mode="json")
+        told["hues"] = sorted(hues_of(promo.brand))
     if promo.origin is not None:
         told["origin"] = promo.origin.model_dump(mode="json", exclude={"scenes"})
     return told
+
+
+def hues_of(brand: Brand) -> frozenset[str]:
+    """What the hues are called that a brand is seen in first."""
+    return frozenset(hue_of(brand.colour(role)) for role in ("ground", "accent", "second")) - {""}
 
 
 def scenes_of_others(session: Session, promo_id: str, actor: Actor) -> list[tuple[PromoRow, list[dict[str, Any]]]]:

@@ -7,7 +7,7 @@ slots whose row says so: it is edited, undone and kept like any other.
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import lru_cache
 from itertools import count
@@ -25,7 +25,7 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import FIRST_CHOICE, shipped
 from glowreel.core.fragment import Fragment, take
 from glowreel.core.media import Media
-from glowreel.core.roles import COLOUR_ROLES, Brand
+from glowreel.core.roles import Brand
 from glowreel.core.template import CATEGORIES, Facts, Origin
 from glowreel.core.template.build import Kit, build, own_brand
 from glowreel.core.template.logos import with_logos
@@ -57,9 +57,8 @@ class Card:
     facts: Facts
     length: int
     scenes: int
-    slots: int
     formats: tuple[str, ...]
-    colours: tuple[str, ...]
+    hues: frozenset[str]
     head: int = 0
     row: PromoRow | None = None
     used_at: datetime | None = None
@@ -69,7 +68,7 @@ def cards(session: Session, actor: Actor) -> list[Card]:
     """Every template: the team's own and those used last first, then the others in the order of what they are for."""
     used = _used(session, actor)
     own = [_own(row, used.get(row.id)) for row in promos.list_promos(session, actor, "template") if not row.retired_at]
-    others = [_shipped(key, used.get(key)) for key in patterns()]
+    others = [replace(_shipped(key), used_at=used.get(key)) for key in patterns()]
     order = list(CATEGORIES)
 
     def place(card: Card) -> tuple[object, ...]:
@@ -90,20 +89,17 @@ def _own(row: PromoRow, used: datetime | None) -> Card:
     told = row.summary
     facts = Facts.model_validate(told.get("facts") or {})
     formats = tuple(format["id"] for format in told["formats"])
-    return Card(
-        row.id, row.name, facts, told["length"], told["scenes"], 0, formats, (), row.head_id, row, used,
-    )  # fmt: skip
+    hues = frozenset(told.get("hues", ()))
+    return Card(row.id, row.name, facts, told["length"], told["scenes"], formats, hues, row.head_id, row, used)
 
 
 @lru_cache(maxsize=256)
-def _shipped(key: str, used: datetime | None) -> Card:
+def _shipped(key: str) -> Card:
     pattern = patterns()[key]
-    brand = own_brand(pattern)
     length = sum(ticks(scene.lasts) for scene in pattern.scenes)
-    colours = tuple(dict.fromkeys(brand.colour(role) for role in COLOUR_ROLES))
+    hues = promos.hues_of(own_brand(pattern))
     return Card(
-        key, pattern.name, pattern.facts, length, len(pattern.scenes), 0, FIRST_CHOICE, colours,
-        SHIPPED_VERSION, None, used,
+        key, pattern.name, pattern.facts, length, len(pattern.scenes), FIRST_CHOICE, hues, SHIPPED_VERSION
     )  # fmt: skip
 
 
@@ -128,10 +124,12 @@ def _of_manner(session: Session, key: str, actor: Actor, brand: Brand | None) ->
     numbers = count()
     kit = Kit(known, {**designs(), **own}, lambda prefix: f"{prefix}-{key}-{next(numbers)}"[:64])
     promo = build(pattern, tuple(shipped(f) for f in FIRST_CHOICE), brand or own_brand(pattern), kit)
-    length = timeline(promo).length
-    return Card(
-        key, pattern.name, pattern.facts, length, len(pattern.scenes), 0, FIRST_CHOICE, (), SHIPPED_VERSION
-    ), promo
+    hues = promos.hues_of(promo.brand)
+    card = Card(
+        key, pattern.name, pattern.facts, timeline(promo).length, len(pattern.scenes), FIRST_CHOICE, hues,
+        SHIPPED_VERSION,
+    )  # fmt: skip
+    return card, promo
 
 
 def find(session: Session, key: str, actor: Actor, brand: Brand | None = None) -> tuple[Card, Promo]:
@@ -144,12 +142,16 @@ def find(session: Session, key: str, actor: Actor, brand: Brand | None = None) -
         allow(actor, "see")
         known = samples.by_name(session)
         needed = tuple((name, known[name]) for name in sorted(patterns()[key].samples) if name in known)
-        return _shipped(key, None), _built(key, needed)
+        return _shipped(key), _built(key, needed)
     row = authorise(session, PromoRow, key, actor, "see")
-    if row.kind != "template":
-        raise Missing("no-template", "That is a promo, no template.", "Save it as a template first.")
+    _is_template(row)
     promo = promos.document(session, row)
     return _own(row, None), promo if promo.facts is not None else promo.changed(facts=Facts())
+
+
+def _is_template(row: PromoRow) -> None:
+    if row.kind != "template":
+        raise Missing("no-template", "That is a promo, no template.", "Save it as a template first.")
 
 
 def scenes(session: Session, actor: Actor, words: str = "") -> list[tuple[Card, list[tuple[str, str, int]]]]:
@@ -268,6 +270,7 @@ def piece(session: Session, actor: Actor, key: str, scene: str) -> Fragment:
 def retire(session: Session, key: str, actor: Actor, *, back: bool = False) -> PromoRow:
     """Takes a team's template out of the gallery, or brings it back. Promos made from it keep what they have."""
     row = authorise(session, PromoRow, key, actor, "remove", lock=True)
+    _is_template(row)
     row.retired_at = None if back else now()
     return row
 

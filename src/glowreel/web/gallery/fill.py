@@ -124,8 +124,7 @@ def fill_page(promo_id: str) -> str:
     with transaction() as work:
         opened = promos.open_promo(work.session, promo_id, actor())
         return render_template(
-            "gallery/fill.html", resolutions=RESOLUTIONS, brands=brands.list_brands(work.session, actor()),
-            **_context(work.session, opened),
+            "gallery/fill.html", resolutions=RESOLUTIONS, **_context(work.session, opened)
         )  # fmt: skip
 
 

@@ -14,6 +14,7 @@ from werkzeug.wrappers import Response as AnyResponse
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
+from glowreel.core.matching import HUES
 from glowreel.core.media import Media
 from glowreel.core.roles import Brand
 from glowreel.core.template import CATEGORIES, FAMILIES, MOODS, OCCASIONS, RULES, Facts
@@ -58,6 +59,7 @@ FILTERS: dict[str, Filter] = {
     "family": Filter(
         "Look", {name: name.capitalize() for name in FAMILIES}, lambda card, value: card.facts.family == value
     ),
+    "hue": Filter("Designed in", {name: name.capitalize() for name, _ in HUES}, lambda card, value: value in card.hues),
     "length": Filter(
         "Length", {key: words for key, (words, _, _) in LENGTHS.items()},
         lambda card, value: LENGTHS[value][1] <= card.length / TICKS_PER_SECOND < LENGTHS[value][2],

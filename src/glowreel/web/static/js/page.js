@@ -80,7 +80,7 @@ document.addEventListener("click", async (event) => {
     const link = copier.getAttribute("data-copy") ?? "";
     try {
       await navigator.clipboard.writeText(link);
-      note("The link is copied. Anyone who has it can watch.");
+      note(copier.getAttribute("data-copied") ?? "The link is copied. Anyone who has it can watch.");
     } catch {
       window.prompt("Copy this link", link);
     }

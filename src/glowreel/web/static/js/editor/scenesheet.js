@@ -1,6 +1,7 @@
 // @ts-check
 /** The sheet with scenes of the team's other promos and of templates: one press brings one in, with all tied to it. */
 
+import { headers, note, sentenceOf } from "../page.js";
 import { fetchFragment } from "./clipboard.js";
 import { send } from "./commands.js";
 import { model } from "./model.js";
@@ -17,15 +18,29 @@ export function chooseScene(beforeScene) {
 }
 
 let from = "promos";
+const find = /** @type {HTMLInputElement} */ (document.getElementById("scenes-find"));
+/** @type {number|undefined} */
+let typing;
+find?.addEventListener("input", () => {
+  clearTimeout(typing);
+  typing = window.setTimeout(() => fetchFrom(from), 200);
+});
+
+let asked = 0;
 /** @param {string} where */
-function fetchFrom(where) {
+async function fetchFrom(where) {
   from = where;
+  find.hidden = where !== "templates";
   for (const one of /** @type {NodeListOf<HTMLElement>} */ (sheet.querySelectorAll("[data-scenes-from]")))
     one.setAttribute("aria-pressed", String(one.dataset.scenesFrom === where));
-  /** @type {any} */ (window).htmx.ajax("GET", `${model.url}/scenes?from=${where}`, {
-    target: "#other-scenes",
-    swap: "outerHTML",
-  });
+  const mine = ++asked;
+  const query = new URLSearchParams({ from: where, find: find.value });
+  const response = await fetch(`${model.url}/scenes?${query}`, { headers }).catch(() => null);
+  // Another list was asked for meanwhile.
+  if (mine !== asked || !response) return;
+  if (response.ok)
+    /** @type {HTMLElement} */ (document.getElementById("other-scenes")).outerHTML = await response.text();
+  else note(sentenceOf(await response.text()), { refusal: true });
 }
 
 sheet?.addEventListener("click", async (event) => {
