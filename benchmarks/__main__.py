@@ -20,7 +20,7 @@ from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.time import ticks
 from glowreel.demo.scenario import MEDIA
 from glowreel.engine.draw import Canvas
-from glowreel.engine.export import piece_key, plan, render_file, render_piece, render_sound
+from glowreel.engine.export import Out, piece_key, plan, render_file, render_piece, render_pieces, render_sound
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import draw_still, encode
 from glowreel.engine.typesetting import FOLDER, measure
@@ -107,7 +107,7 @@ def brand(maker: Maker, song: str, logo: str) -> Promo:
     maker.do(c.AddWords(text="Breakfast at 600", at=0, length=ticks(6)))
     maker.do(c.AddPicture(media=logo, whole=True))
     sound = maker.do(c.AddSound(media=song, whole=True))
-    maker.set(sound, gain=-6)
+    maker.do(c.Set(items=(sound,), values={"gain": -6.0}))
     return maker.promo
 
 
@@ -198,7 +198,33 @@ def preview(folder: Path) -> None:
     show("playing, three layers, 640x360, drawing", f"{frames / run:.0f} frames a second", ">= 30", frames / run >= 30)
 
 
-SECTIONS = {"exports": exports, "again": again, "memory": memory, "preview": preview}
+def together(folder: Path) -> None:
+    """Three formats in one go, which decode what they show once, beside the widest of them alone."""
+    shop = Shop(folder)
+    camera, song = shop.add(camera_footage(folder)), shop.add(MEDIA / "slow-ascent.m4a")
+    logo = shop.add(MEDIA / "hollowmere-logo.svg")
+    for media in (camera, song):
+        shop.samples(media.hash)
+    maker = Maker(shop)
+    for start in (1, 9, 17):
+        maker.clip(camera, start, 6)
+    promo = brand(maker, song.id, logo.id)
+
+    def made(keys: tuple[str, ...]) -> None:
+        sources = Sources(shop)
+        for number, piece in enumerate(plan(promo)):
+            outs = [Out(SHIPPED[key], 1080, folder / f"{key}-{number}.mp4") for key in keys]
+            render_pieces(promo, outs, piece, sources)
+        # The formats of an export sound alike: the first one that is joined mixes for all.
+        render_sound(promo, sources, folder / "sound.mp4")
+        sources.close()
+
+    three, wide, ratio = paired(lambda: made(("wide", "square", "tall")), lambda: made(("wide",)))
+    show("three formats in one go, 18 s 1080p", f"{three:.1f} s, wide alone {wide:.1f} s: {ratio:.2f} x", "< 2.40 x",
+         ratio < 2.4)  # fmt: skip
+
+
+SECTIONS = {"together": together, "exports": exports, "again": again, "memory": memory, "preview": preview}
 
 
 def main() -> None:
@@ -206,8 +232,13 @@ def main() -> None:
         memory_child(int(sys.argv[2]), Path(sys.argv[3]))
         return
     from benchmarks.edits import edits
+    from benchmarks.layout import layout
     from benchmarks.looks import looks
+    from benchmarks.reframing import reframing
     from benchmarks.served import served
+    from benchmarks.shapes import shapes
+    from benchmarks.sounding import sounding
+    from benchmarks.speaking import transcripts, voices
     from benchmarks.windows import windows
     from benchmarks.words import words
 
@@ -223,10 +254,35 @@ def main() -> None:
     def held(folder: Path) -> None:
         windows(folder / "windows", show)
 
+    def arrangement(folder: Path) -> None:
+        layout(show)
+
+    def formats(folder: Path) -> None:
+        shapes(folder / "shapes", show)
+
+    def views(folder: Path) -> None:
+        place = folder / "reframing"
+        place.mkdir()
+        reframing(place, show)
+
+    def heard(folder: Path) -> None:
+        place = folder / "sound"
+        place.mkdir()
+        sounding(place, show)
+
+    def said(folder: Path) -> None:
+        transcripts(show)
+        voices(show)
+
     sections = {
         **SECTIONS,
+        "said": said,
+        "sound": heard,
         "looks": pictures,
         "words": titles,
+        "layout": arrangement,
+        "shapes": formats,
+        "reframing": views,
         "edits": every_command,
         "served": served,
         "windows": held,

@@ -33,6 +33,20 @@ def by(team: str, user: str | None = None) -> Actor:
     return Actor("person", team, "owner", user)
 
 
+LAST_LINES = 6000
+"""So many letters of the log of the pages are shown beside a test that failed."""
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Item):
+    report = yield
+    stack = getattr(item, "funcargs", {}).get("stack")
+    log = stack.folder / "web.log" if report.failed and stack is not None else None
+    if log is not None and log.exists():
+        report.sections.append(("what the program said", log.read_text("utf-8", "replace")[-LAST_LINES:]))
+    return report
+
+
 @pytest.fixture(scope="session")
 def workplace() -> Iterator[Path]:
     """A folder for the whole run, where the account of PostgreSQL can reach it."""

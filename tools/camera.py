@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from selenium import webdriver
+from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
@@ -36,10 +37,19 @@ class Camera:
         self.until(lambda: not self.all("#saved.is-busy"))
 
     def type(self, field: str, value: str) -> None:
-        """Types over what stands in a field of Details."""
-        element = self.driver.find_element(By.CSS_SELECTOR, field)
-        self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'}); arguments[0].select()", element)
-        element.send_keys(value, Keys.ENTER)
+        """Types over what stands in a field of Details, which may just be drawn anew."""
+
+        def typed() -> bool:
+            try:
+                element = self.driver.find_element(By.CSS_SELECTOR, field)
+                into = "arguments[0].scrollIntoView({block: 'center'}); arguments[0].select()"
+                self.driver.execute_script(into, element)
+                element.send_keys(value, Keys.ENTER)
+            except WebDriverException:
+                return False
+            return True
+
+        self.until(typed)
         self.until(lambda: not self.all("#saved.is-busy"))
 
     def keys(self, *keys: str) -> None:

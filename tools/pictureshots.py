@@ -1,4 +1,4 @@
-"""The pictures of what is done to pictures: crop and guides, cut-out."""
+"""The pictures of what is done to pictures: crop and guides."""
 
 from __future__ import annotations
 
@@ -7,7 +7,6 @@ import time
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.select import Select
 
 from tools.camera import Camera
 
@@ -83,16 +82,21 @@ def drag(camera: Camera, css: str, across: int, down: int, *, hold: bool = False
 
 
 def on_the_stage(camera: Camera) -> None:
-    """A cropped picture that is being moved to where guides say that it lies in the middle."""
-    as_layer(camera, "picnic.jpg")
-    camera.until(lambda: camera.all('#handles [data-grip="move"]'))
-    camera.type("#p-size", "62")
-    camera.type("#p-crop_left", "18")
-    time.sleep(0.8)
-    drag(camera, '#handles [data-grip="move"]', -190, 44, hold=True)
-    camera.shoot("stage")
-    ActionChains(camera.driver).release().perform()
+    """A view of wide footage that follows its subject in tall, with what a channel covers there."""
+    driver = camera.driver
+    click(camera, "#open-channels")
+    driver.find_element(By.CSS_SELECTOR, '#channels-form [value="passerby"]').click()
+    click(camera, "#set-channels")
     camera.until(lambda: not camera.all("#saved.is-busy"))
+    camera.keys("3")
+    click(camera, "#safe")
+    camera.choose("over-the-fields")
+    go_to(camera, 5.6)
+    camera.until(lambda: camera.all("#handles .h-way-point"))
+    time.sleep(0.8)
+    camera.shoot("stage")
+    click(camera, "#safe")
+    camera.keys("1")
     click(camera, "#undo")
 
 
@@ -102,23 +106,3 @@ def pictures_of_pictures(camera: Camera) -> None:
     camera.editor("Dawn flight vouchers")
     go_to(camera, 2.0)
     on_the_stage(camera)
-    cut_out(camera)
-
-
-def cut_out(camera: Camera) -> None:
-    """Twice the same photo: as it came, and cut out beside it."""
-    go_to(camera, 10.0)
-    as_layer(camera, "pilot-green.jpg")
-    camera.type("#p-size", "58")
-    time.sleep(0.8)
-    drag(camera, '#handles [data-grip="move"]', -330, 40)
-    as_layer(camera, "pilot-green.jpg")
-    camera.type("#p-size", "58")
-    time.sleep(0.8)
-    drag(camera, '#handles [data-grip="move"]', -60, 40)
-    opened(camera, "cutout")
-    into_sight(camera, "#p-cutout")
-    Select(camera.driver.find_element(By.ID, "p-cutout")).select_by_visible_text("people")
-    camera.until(lambda: not camera.all("#saved.is-busy"))
-    time.sleep(8)
-    camera.shoot("cut-out")

@@ -64,6 +64,8 @@ class Stack:
             "GLOWREEL_LIMITED": str(self.limited),
             "GLOWREEL_IMPORTS": str(IMPORTS),
             "GLOWREEL_STAND_INS": f"hollowmere.example={self.site}" if self.demo else "",
+            # Shared by all that runs from this folder: what is large is fetched once.
+            "GLOWREEL_MODELS": os.environ.get("GLOWREEL_MODELS", str(ROOT / "var" / "models")),
             "OPENCV_LOG_LEVEL": "ERROR",
         }
 
@@ -136,7 +138,7 @@ class Stack:
             self.spawn(name)
         self.wait()
 
-    def wait(self, seconds: float = 30.0) -> None:
+    def wait(self, seconds: float = 90.0) -> None:
         """Returns when pages are answered, through the front server."""
         end = time.monotonic() + seconds
         while time.monotonic() < end:

@@ -37,9 +37,7 @@ def pictures_of_starting(camera: Camera) -> None:
     camera.until(lambda: camera.all(".hero-bar") and not camera.all(".hero-waits"), 60)
     loaded(camera, ".template-card img")
     camera.shoot("hero")
-    driver.get(address + "/start/manner?from=9")
-    loaded(camera, ".template-card img")
-    camera.shoot("manner")
+    the_book(camera)
     found_on_a_page(camera)
 
 
@@ -60,6 +58,16 @@ def filling(camera: Camera) -> None:
     loaded(camera, ".slot-material img")
     time.sleep(1.5)
     camera.shoot("fill")
+
+
+def the_book(camera: Camera) -> None:
+    """The brand book."""
+    driver = camera.driver
+    driver.get(camera.address + "/brands")
+    camera.until(lambda: camera.all("#brand-address"))
+    loaded(camera, ".brand-samples img")
+    driver.execute_script("document.getElementById('brand-colours').scrollIntoView(); scrollBy(0, -16)")
+    camera.shoot("book")
 
 
 def found_on_a_page(camera: Camera) -> None:

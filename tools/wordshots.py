@@ -83,7 +83,6 @@ def pictures_of_collage(camera: Camera) -> None:
     time.sleep(1.5)
     camera.until(lambda: camera.all(".matching-colour"))
     driver.execute_script("document.querySelector('.matching').scrollIntoView({block: 'center'})")
-    camera.shoot("collage")
     camera.keys("v")
     camera.until(lambda: camera.all(".step-go"))
     camera.all(".step-go")[-1].click()

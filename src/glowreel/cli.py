@@ -22,12 +22,15 @@ from glowreel.core.recipe.needs import needs
 from glowreel.core.time import ticks
 from glowreel.core.timeline import timeline
 from glowreel.engine.export import render_file
+from glowreel.engine.fontfile import read_font
 from glowreel.engine.ingest import make_samples
 from glowreel.engine.intake import media_of
 from glowreel.engine.makers import MAKERS, Material
 from glowreel.engine.probe import probe
+from glowreel.engine.soundfiles import FORMS, write_sound, write_stems
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import draw_still, encode
+from glowreel.engine.typesetting import find_own
 from glowreel.interchange.bundles import link_name, links, read, unpack
 
 
@@ -48,6 +51,7 @@ class OpenBundle:
         for notice in found.notices:
             click.echo(notice, err=True)
         self.promo: Promo = found.promo
+        find_own(self.letters)
 
     @cache  # noqa: B019 - as long-lived as the program
     def _find(self, key: str) -> Media | None:
@@ -68,6 +72,15 @@ class OpenBundle:
         if source not in self._paths:
             raise Missing("no-file", "A file of this promo is missing from the bundle.")
         return self._paths[source]
+
+    def letters(self, source: str) -> Path | None:
+        """A font of the promo's brand in its plain form; None where it is not in the bundle."""
+        if source not in self._paths:
+            return None
+        path = self.folder / f"{source}.letters"
+        if not path.exists():
+            path.write_bytes(read_font(self._paths[source], "The font").data)
+        return path
 
     def samples(self, source: str) -> Path:
         path = self.folder / f"{source}.samples"
@@ -94,7 +107,7 @@ class OpenBundle:
         folder.mkdir(exist_ok=True)
         heard = next(media.sounding for media in self.promo.media.values() if media.hash == need.source)
         samples = self.samples(need.source) if heard else None
-        material = Material(self.picture(need.source), samples, kind)
+        material = Material(self.picture(need.source), samples, kind)  # What recipes name needs no model.
         return make(material, dict(need.settings), folder, lambda share: None)
 
 
@@ -150,6 +163,27 @@ def frame(bundle: Path, out: Path, format: str, at: float, height: int) -> None:
         sources = Sources(opened)
         pixels = draw_still(opened.promo, _format_of(opened.promo, format), time_ticks, _side(height), sources)
         out.write_bytes(encode(pixels, ".png" if out.suffix.lower() == ".png" else ".jpg", 92))
+        sources.close()
+
+
+@main.command()
+@click.argument("bundle", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@click.option(
+    "-o", "--out", required=True, type=click.Path(dir_okay=False, path_type=Path), help="A .wav or .m4a file."
+)
+@click.option("--stems", is_flag=True, help="One file for each of voice, music and effects.")
+def sound(bundle: Path, out: Path, stems: bool) -> None:
+    """Writes what is heard of a promo to a WAV or M4A file, or to one for each bus."""
+    if out.suffix.lower() not in FORMS:
+        raise click.BadParameter(f"the name must end in {' or '.join(FORMS)}", param_hint="--out")
+    with tempfile.TemporaryDirectory(prefix="glowreel-") as folder, _refusals():
+        opened = OpenBundle(bundle, Path(folder))
+        sources, known = Sources(opened), opened.known()
+        if stems:
+            for path in write_stems(opened.promo, sources, out, known):
+                click.echo(f"{path}", err=True)
+        else:
+            write_sound(opened.promo, sources, out, known)
         sources.close()
 
 
@@ -234,6 +268,29 @@ def doctor(deep: bool) -> None:
     for finding in found:
         click.echo(("well   " if finding.well else "WRONG  ") + finding.sentence)
     sys.exit(0 if all(finding.well for finding in found) else 1)
+
+
+@main.command(name="models")
+@click.argument("names", nargs=-1)
+@click.option("--get", is_flag=True, help="Fetch those named, or all, where they are not there.")
+def models(names: tuple[str, ...], get: bool) -> None:
+    """Tells which models are there, and fetches them."""
+    from glowreel.outside.models import MODELS, ModelFolder
+    from glowreel.services.setup import Settings
+
+    folder = ModelFolder(Path(Settings.from_environment().models))
+    unknown = [name for name in names if name not in MODELS]
+    if unknown:
+        raise click.BadParameter(f"there is no model called {unknown[0]}; there are {', '.join(MODELS)}")
+    for name in names or MODELS:
+        if get:
+            with _refusals():
+                folder.fetch(name)
+        standing = folder.standing(name)
+        told = "there" if standing.ready else standing.error or "not there"
+        click.echo(f"{name}: {told}; {MODELS[name].meaning} ({MODELS[name].licence})")
+    for name in folder.own() if not names else ():
+        click.echo(f"{name}: there; put into the folder by hand")
 
 
 @main.command(name="tables")

@@ -10,6 +10,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from glowreel.core import limits as promo_limits
+from glowreel.core.channels import CHANNELS, Channel
 from glowreel.core.checks import CHECKS
 from glowreel.core.commands import ALL
 from glowreel.core.content import KINDS
@@ -133,7 +134,8 @@ def _limits_of(row: Property) -> str:
     if row.kind == "choice":
         return " / ".join(str(choice) for choice, _ in row.choices)
     return {
-        "strokes": "at most 60 strokes", "times": "moments in order", "name": "a name", "runs": "at most 60 parts",
+        "strokes": "at most 60 strokes", "bands": "at most 8 bands",
+            "times": "moments in order", "name": "a name", "runs": "at most 60 parts",
         "text": f"at most {row.high:g} letters", "font": "a family or a role", "colour": "#RRGGBB or a role",
         "flag": "yes or no", "tones": "points between 0 and 1", "path": "an SVG path", "length": "a length of time",
     }[row.kind]  # fmt: skip
@@ -156,6 +158,12 @@ def _effects() -> list[Row]:
         said = (f"{p.name}: {p.meaning}, {_limits_of(p)} = {p.say(p.default)}" for p in kind.parameters)
         rows.append({"name": name, "meaning": kind.meaning, "parameters": "; ".join(said)})
     return rows
+
+
+def _covers(channel: Channel) -> str:
+    """What a channel lays over films, in words."""
+    told = (f"{what} ({shape})" for shape, areas in channel.covers.items() for what, _ in areas)
+    return "; ".join(told) or "nothing"
 
 
 TABLES: dict[str, Table] = {
@@ -253,6 +261,18 @@ TABLES: dict[str, Table] = {
     "formats": Table(
         "the shapes a promo is published in", ("name", "meaning"),
         lambda: [{"name": key, "meaning": f"{f.name}, {f.wide}:{f.high}"} for key, f in SHIPPED.items()],
+    ),
+    "channels": Table(
+        "where promos are published, and what each asks for",
+        ("name", "meaning", "shapes", "seconds", "best", "megabytes", "caption", "title", "loudness", "covers"),
+        lambda: [
+            {"name": key, "meaning": f"{one.name}: {one.meaning}", "shapes": ", ".join(one.shapes),
+             "seconds": f"{one.shortest:g} to {one.longest:g}", "best": f"{one.band[0]:g} to {one.band[1]:g}",
+             "megabytes": str(one.megabytes), "caption": str(one.caption or "none"), "title": str(one.title),
+             "loudness": f"{one.loudness:g} LUFS",
+             "covers": _covers(one)}
+            for key, one in CHANNELS.items()
+        ],
     ),
     "fonts": Table(
         "families of letters and their weights", ("name", "manner", "weights", "italics"),

@@ -6,6 +6,7 @@ import hashlib
 from collections.abc import Callable
 from itertools import count
 
+from glowreel.core.brand import Brand, Palette
 from glowreel.core.commands import Command, Context, Outcome, Set, apply
 from glowreel.core.document import Promo
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED
@@ -55,6 +56,27 @@ def sets(key: str, **values: object) -> Set:
     return Set(items=(key,), values=values)
 
 
+BEATS = {
+    "beats": list(range(0, 1_440_000, 24_000)), "bars": list(range(0, 1_440_000, 96_000)), "end": 1_440_000,
+    "pace": 120.0, "strong": [96_000, 480_000],
+    "joints": [(a, b, 0.2) for a in range(15) for b in range(1, 15) if (b - a) % 4 == 1 and b != a + 1],
+}  # fmt: skip
+"""Of the song: a bar every two seconds."""
+
+
+SAID = {
+    "language": "en",
+    "words": [
+        ["So", 300, 520, 96, 200, 0], ["um,", 600, 780, 60, 560, 0], ["dawn", 900, 1180, 97, 840, 0],
+        ["flights", 1220, 1600, 98, 1200, 0], ["over", 1640, 1800, 99, 1620, 0], ["the", 1840, 1920, 99, 1820, 0],
+        ["the", 1960, 2040, 90, 1940, 0], ["valley.", 2080, 2500, 99, 2060, 0], ["Book", 3300, 3500, 97, 2900, 0],
+        ["two", 3560, 3740, 40, 3530, 0], ["seats.", 3780, 3980, 98, 3760, 0],
+    ],
+}  # fmt: skip
+"""Of every voice: a filler, a word said twice, a long pause, an unsure word."""
+FOUND = {"beats": BEATS, "transcript": SAID}
+
+
 class Table:
     """A promo on the table: commands are carried out on it and every state is kept."""
 
@@ -65,7 +87,7 @@ class Table:
         self.context = Context(
             new_id=numbered(family), media=MEDIA, designs=shipped(),
             balance=lambda promo, part, like: {"exposure": 0.25 if like is None else -0.5},
-            calm=lambda promo, item, format: Box(120, 120, 400, 200),
+            calm=lambda promo, item, format: Box(120, 120, 400, 200), found=lambda promo, part, maker: FOUND[maker],
         )  # fmt: skip
         self.last: Outcome | None = None
 
@@ -77,3 +99,8 @@ class Table:
     @property
     def names(self) -> str:
         return " ".join(clip.name for clip in self.promo.clips)
+
+
+def coloured(colours: dict[str, str], **more: object) -> Brand:
+    """A brand with these colours for roles."""
+    return Brand(palettes=(Palette(colours=colours),), **more)

@@ -8,10 +8,10 @@ import pytest
 
 from glowreel.core import commands as c
 from glowreel.core.checks import CHECKS, Finding, Sight, findings
-from glowreel.core.checks.reading import BEGIN, LEAST, LETTERS_A_SECOND, needed
+from glowreel.core.checks.reading import BEGIN, LETTERS_A_SECOND, needed
 from glowreel.core.checks.room import free_place
 from glowreel.core.commands import read_command
-from glowreel.core.formats import CANON, SHIPPED
+from glowreel.core.formats import CANON, LEAST_LETTERS, SHIPPED
 from glowreel.core.layout import Box
 from glowreel.core.recipe.picture import part_box
 from glowreel.core.time import ticks
@@ -67,13 +67,13 @@ def test_time_in_which_words_still_move_does_not_count_and_they_may_come_at_once
 @pytest.mark.parametrize(("format", "shape"), [("wide", "wide"), ("square", "square"), ("tall", "tall")])
 def test_letters_are_large_enough_in_each_format_and_enlarged_in_that_alone(format: str, shape: str) -> None:
     table, key = table_with()
-    table.do(c.Set(items=(key,), values={"size": LEAST[shape] * 0.8}, format=format, only=True))
+    table.do(c.Set(items=(key,), values={"size": LEAST_LETTERS[shape] * 0.8}, format=format, only=True))
     (one,) = found(table, "size")
     assert one.format == format
     cure(table, one)
     assert found(table) == []
     item = table.promo.items[0]
-    assert item.read("size", format) >= LEAST[shape]
+    assert item.read("size", format) >= LEAST_LETTERS[shape]
     assert all(item.read("size", other) == 0.05 for other in ("wide", "square", "tall") if other != format)
 
 
@@ -133,7 +133,7 @@ def test_what_is_missing_or_too_coarse_is_told() -> None:
 
 
 def test_what_is_dismissed_with_a_reason_is_not_said_until_it_is_taken_back() -> None:
-    table, key = table_with(size=0.02)
+    table, key = table_with(size=0.02, by_rule=False)
     one = found(table, "size")[0]
     dismiss = {"check": one.check, "part": one.part, "format": one.format}
     table.do(c.DismissCheck(**dismiss, reason="Seen on large screens only"))
@@ -168,7 +168,7 @@ def test_what_hardly_stands_out_is_given_a_box_an_outline_or_another_colour() ->
 
 
 def test_small_letters_must_stand_out_more_than_large_ones() -> None:
-    table, _ = table_with(size=0.032)
+    table, _ = table_with(size=0.032, by_rule=False)
     sight = Sight(table.promo, measure, contrast=lambda promo, item, format, at: 4.0)
     (one,) = [one for one in findings(sight) if one.check == "contrast"]
     assert "in Wide and Square and Tall" in one.sentence, "said once for all"
@@ -291,3 +291,15 @@ def test_a_code_that_leads_nowhere_is_told_and_mended() -> None:
     assert found(table, "link") == []
     table.do(sets(key, **{f"field.{name}": "somewhere nice"}))
     assert not found(table, "link")[0].cures
+
+
+def test_words_that_one_format_shows_for_too_short_are_told_there_and_shown_for_all_of_their_time() -> None:
+    table, key = table_with()
+    assert found(table, "reading-time") == []
+    table.do(c.Set(items=(key,), values={"goes_early": ticks(3)}, format="tall", only=True))
+    (one,) = found(table, "reading-time")
+    assert one.format == "tall"
+    assert "in Tall, and slow readers need" in one.sentence
+    assert one.cures[0].label == "Let it be on show for all of its time"
+    cure(table, one)
+    assert found(table, "reading-time") == []

@@ -18,11 +18,10 @@ from glowreel.core.layout import Box
 from glowreel.core.reading import read_document
 from glowreel.core.recipe.model import Composite, DrawPicture, DrawShape, DrawWave, DrawWords, Op
 from glowreel.core.recipe.picture import frame_recipe, part_box
-from glowreel.core.roles import Brand
 from glowreel.core.time import TICKS_PER_SAMPLE, ticks
 from glowreel.core.timeline import timeline
 from glowreel.designs import shipped
-from tests.core.build import MEDIA, S, Table, measure, sets
+from tests.core.build import MEDIA, S, Table, coloured, measure, sets
 
 THREE = ("wide", "square", "tall")
 
@@ -209,7 +208,7 @@ def test_roles_are_filled_by_the_brand_that_the_promo_holds() -> None:
     table = put_on("ember-bar")
     plate = next(op for op in drawn(table, "wide") if isinstance(op, DrawShape))
     assert plate.colour == "#F6B73C"
-    table.promo = table.promo.changed(brand=Brand(colours={"accent": "#2F6F87"}, fonts={"heading": "Fraunces"}))
+    table.promo = table.promo.changed(brand=coloured({"accent": "#2F6F87"}, fonts={"heading": "Fraunces"}))
     plate, words = (next(op for op in drawn(table, "wide") if isinstance(op, kind)) for kind in (DrawShape, DrawWords))
     assert (plate.colour, words.words.font) == ("#2F6F87", "Fraunces")
 

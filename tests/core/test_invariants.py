@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
 from pathlib import Path
 
 from hypothesis import HealthCheck, settings
@@ -9,6 +10,9 @@ from hypothesis import strategies as st
 from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, rule
 
 from glowreel.core import commands as c
+from glowreel.core.brand import Brand, Palette
+from glowreel.core.captions.designs import CAPTION_DESIGNS
+from glowreel.core.captions.shown import cues, spoken_for
 from glowreel.core.collage import GRIDS
 from glowreel.core.content import KINDS, Seen
 from glowreel.core.document import Free, Item, Part, Promo, Tied, Whole
@@ -21,9 +25,10 @@ from glowreel.core.history import Chain
 from glowreel.core.properties import EASINGS, PROPERTIES, Property
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.recipe.sound import all_voices
-from glowreel.core.roles import Brand
 from glowreel.core.rules import check_rules
 from glowreel.core.slots import SLOT_KINDS
+from glowreel.core.speech.heard import heard, silent, voiced_parts
+from glowreel.core.speech.transcript import MARKS
 from glowreel.core.template import Facts
 from glowreel.core.time import RATES, Rate, ticks
 from glowreel.core.timeline import timeline
@@ -65,6 +70,9 @@ def looks(promo: Promo, part: Part, moment: int) -> object:
 def locked_items(promo: Promo) -> dict[str, Item]:
     tracks = (*promo.layers, *promo.sounds)
     return {item.id: at_rest(item) for track in tracks if track.locked for item in track.items}
+
+
+DAY_AND_NIGHT = (Palette(name="Day", colours={"accent": "#2F6F87"}), Palette(name="Night", others=("#101428",)))
 
 
 class Edits(RuleBasedStateMachine):
@@ -227,6 +235,86 @@ class Edits(RuleBasedStateMachine):
     @rule(at=times, length=lengths)
     def freeze(self, at: int, length: int) -> None:
         self.do(c.Freeze(at=at, length=length))
+
+    # ---- what is said ----
+
+    def said(self, n: int) -> str:
+        words = heard(self.table.promo)
+        return words[n % len(words)].key if words else "nothing:0"
+
+    @rule(n=pick, other_n=pick, music=st.sampled_from(["cut", "stays"]))
+    def cut_by_words(self, n: int, other_n: int, music: str) -> None:
+        self.do(c.WriteDown(media=("ridge", "field", "basket", "song")[n % 4]))
+        before = timeline(self.table.promo)
+        self.do(c.RemoveWords(words=(self.said(n), self.said(n + 1), self.said(other_n)), music=music))
+        assert timeline(self.table.promo).length <= before.length
+        self.do(c.CutPauses(words=(self.said(other_n),), to=100))
+        self.do(c.MoveWords(words=(self.said(n),), before=self.said(other_n), copy_them=bool(n % 2)))
+        for gap in silent(self.table.promo)[: n % 2]:
+            self.do(c.BringBack(before=gap.before, behind=gap.behind))
+        if n % 6 == 0:
+            self.do(c.LayVoice(media=("song", "song"), at=ticks(n), by_scene=bool(other_n % 2), instead=n % 4 == 0))
+        if n % 5 == 0:
+            self.do(c.RoughCut(media="ridge", stretches=((0, 2), (7, 9)), instead=bool(other_n % 2)))
+
+    @rule(n=pick, other_n=pick, start=st.integers(0, 6000))
+    def words_otherwise(self, n: int, other_n: int, start: int) -> None:
+        media = ("ridge", "field", "basket", "song")[n % 4]
+        first = other_n % 11
+        self.do(c.CorrectWords(media=media, language="en", first=first, count=1 + n % 3, text="Hollowmere or so"[:n]))
+        self.do(c.MarkWords(media=media, language="en", numbers=(first,), mark=list(MARKS)[n % len(MARKS)]))
+        self.do(c.TimeWords(media=media, language="en", first=first, count=1, start=start, end=start + 40 * n))
+        self.do(c.ReplaceInWords(language="en", find="dawn", by="dusk" if n % 2 else "early dawn"))
+        if n % 7 == 0:
+            self.do(c.TypeWords(media=media, language="en", text="Dawn flights over every valley. Come with us."))
+
+    def lane(self, n: int) -> str:
+        lanes = self.table.promo.captions
+        return lanes[n % len(lanes)].id if lanes else "nothing"
+
+    @rule(n=pick, other_n=pick, at=times, length=lengths, design=st.sampled_from(list(CAPTION_DESIGNS)))
+    def captions(self, n: int, other_n: int, at: int, length: int, design: str) -> None:
+        self.do(c.AddCaptions(design=design))
+        self.do(
+            c.TakeCues(language=("de", "en")[n % 2], cues=((at, at + length, "Über dem Tal"), (0, at + 1, "[Wind]")))
+        )
+        lane = self.lane(n)
+        self.do(c.SetCaptions(lane=lane, design=design, values={"size": 0.05 + n / 500}, shown=bool(other_n % 3)))
+        self.do(c.SetCaptions(lane=lane, format="tall", values={"pin": (0.5, 0.4)}, late=10 * n))
+        self.do(c.PlaceCaptions(lane=lane, media="ridge", first=n, last=other_n, height=0.2 if n % 2 else None))
+        self.do(c.AddCue(lane=lane, at=at, length=length, text="[laughs]"))
+        own = [cue.id for one in self.table.promo.captions if one.id == lane for cue in one.cues] or ["nothing"]
+        self.do(c.SetCue(lane=lane, cue=own[n % len(own)], at=at // 2, text="[claps]"))
+        if n % 3 == 0:
+            self.do(c.RemoveCue(lane=lane, cue=own[other_n % len(own)]))
+        named = [cue.name for one in self.table.promo.captions if one.id == lane for cue in cues(self.table.promo, one)]
+        text = ("So it\nbegins here", "dawn", "")[n % 3]
+        self.do(c.SayCue(lane=lane, cue=named[other_n % len(named)] if named else "nothing:0", text=text))
+        if n % 9 == 0:
+            self.do(c.RemoveCaptions(lane=lane))
+
+    @invariant()
+    def captions_show_what_is_heard(self) -> None:
+        """Exactly the words that are heard, in order, each while it is heard: looked up the other way round, from the
+        promo's time to the file's."""
+        promo = self.table.promo
+        index = timeline(promo)
+        parts = {part.id: (part, start) for part, start, _ in voiced_parts(promo)}
+        for lane in promo.captions:
+            shown = [one for cue in cues(promo, lane) for one in cue.words]
+            heard_now = spoken_for(promo, lane)
+            assert sorted(one.key for one in shown) == sorted(one.key for one in heard_now)
+            assert [cue.start for cue in cues(promo, lane)] == sorted(cue.start for cue in cues(promo, lane))
+            for key in parts:
+                of_part = [[one for one in few if one.part == key] for few in (shown, heard_now)]
+                assert of_part[0] == of_part[1], "what one voice says comes in its order"
+            if all(a.end <= b.start for a, b in pairwise(heard_now)):
+                assert shown == heard_now
+            for one in shown:
+                part, start = parts[one.part]
+                at = part.source.exact(part.into + one.start - start)
+                inside = one.start > start and one.end < min(index.length, start + part.length)
+                assert not inside or abs(at - one.word.start * ticks(0.001)) <= ticks(0.06)
 
     @rule(n=pick, at=st.none() | times)
     def close_gaps(self, n: int, at: int | None) -> None:
@@ -427,7 +515,20 @@ class Edits(RuleBasedStateMachine):
             c.AddSticker(sticker="party-popper", at=at),
             c.TakeApart(item=self.item(n)),
             c.PlaceCalm(items=few, format="tall" if n % 2 else None),
-            c.SwitchBrand(brand=Brand(origin=f"b{n % 3}", logos={"logo": "still" if n % 2 else "ridge"})),
+            c.SwitchBrand(brand=Brand(
+                origin=f"b{n % 3}", logos={"logo": "still" if n % 2 else "ridge"}, palettes=DAY_AND_NIGHT[: n % 3],
+                styles={"heading": {"font": "heading", "size": 0.1 + n % 4 / 20}} if n % 4 else {},
+            )),
+            c.WearPalette(palette=("Day", "Night")[n % 2]),
+            c.LeaveOut(scene=self.a_scene(n)),
+            c.AddFormat(shape=("6:5", "9:1", "1200x628")[n % 3], channel=("", "passerby")[n % 2]),
+            c.CopyFormat(format=("tall", "wide")[n % 2], channel=("", "townsquare", "nowhere")[other_n % 3]),
+            c.SetFormat(format="square", shape="5:6" if n % 2 else None, name="Card" if other_n % 2 else None),
+            c.MoveFormat(format="tall", before=("wide", None, "gone")[n % 3]),
+            c.CopyChanges(format="tall", to="wide", items=few if n % 2 else ()),
+            c.ToRule(format="tall", items=few if n % 2 else ()),
+            c.AimView(item=self.clip(n), format="tall", at=at, focus=(n % 10 / 9, 0.5), only=n % 2 == 0),
+            c.SetChannels(channels=(("passerby",), ("marquee", "lobby"), ())[n % 3]),
             c.SwitchDesign(item=self.item(n), design=sorted(shipped())[(n + other_n) % len(shipped())]),
             c.PushOver(item=self.item(n), at=at),
             c.SetTransition(after=self.item(n), kind="iris"),
@@ -493,10 +594,21 @@ class Edits(RuleBasedStateMachine):
             c.PinItems(items=(item,), format="tall", spot=(1, 0.5), only=bool(n % 3)), c.RemoveTransition(after=clip),
             c.RenameScene(scene=self.a_scene(n), name=f"Scene {n}"), c.Rename(name=f"Promo {n}"),
             c.AddFormat(format=format), c.RemoveFormat(format=format), c.SetTrack(track=self.track(n), gain=gain),
-            c.SetBus(bus=("voice", "music", "effects")[n % 3], gain=gain),
+            c.SetBus(bus=("voice", "music", "effects", "ambience")[n % 4], gain=gain),
+            c.SetWhole(gain=gain, loudness=(-14, "channels", "mixed")[n % 3]),
         )  # fmt: skip
         for spot in {n % len(commands), (n * 7) % len(commands)}:
             self.do(commands[spot])
+
+    @rule(n=pick, at=times)
+    def hear(self, n: int, at: int) -> None:
+        item = self.item(n)
+        commands = (
+            c.RunSound(item=item, runs=("once", "round", "fitted")[n % 3]), c.StepHalf(item=item, at=at),
+            c.LayRoomTone(item=item), c.CutToBeat(music=item, every=("beat", "bar", "two-bars")[n % 3]),
+            c.MarkMoments(music=item),
+        )  # fmt: skip
+        self.do(commands[n % len(commands)])
 
     @rule(at=times, n=pick)
     def note(self, at: int, n: int) -> None:
@@ -561,7 +673,7 @@ class Edits(RuleBasedStateMachine):
         for note in promo.notes:
             assert not isinstance(note.anchor, Tied) or note.anchor.clip in index.clip
         assert Promo.model_validate_json(promo.model_dump_json()) == promo
-        assert set(promo.media) == promo.used_media()
+        assert set(promo.media) == promo.kept_media()
         assert set(promo.designs) == promo.used_designs()
 
     @invariant()

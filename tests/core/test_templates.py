@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from glowreel.core import commands as c
+from glowreel.core.brand import Brand
 from glowreel.core.colour import contrast_of
 from glowreel.core.commands.template import Renew, held
 from glowreel.core.document import Promo
@@ -18,7 +19,7 @@ from glowreel.core.media import Media
 from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords, Op
 from glowreel.core.recipe.needs import needs
 from glowreel.core.recipe.picture import frame_recipe
-from glowreel.core.roles import COLOUR_ROLES, Brand
+from glowreel.core.roles import COLOUR_ROLES
 from glowreel.core.slots import SLOT_KINDS, SOURCE
 from glowreel.core.source import Source
 from glowreel.core.template import CATEGORIES, FAMILIES, MOODS, Facts, Pattern
@@ -29,7 +30,7 @@ from glowreel.core.timeline import timeline
 from glowreel.demo.scenario import FILES
 from glowreel.designs import shipped
 from glowreel.templates import patterns
-from tests.core.build import MEDIA, S, Table, measure, media
+from tests.core.build import MEDIA, S, Table, coloured, measure, media
 
 KINDS = {"mp4": ("footage", 10), "jpg": ("photo", 0), "svg": ("photo", 0), "m4a": ("sound", 45)}
 
@@ -125,7 +126,7 @@ def test_filling_never_moves_anything(key: str, fills: list[tuple[int, str, str]
 
 
 def test_what_reads_best_on_a_role_is_chosen_by_contrast() -> None:
-    brand = Brand(colours={"accent": "#101010", "second": "#FFEE88"})
+    brand = coloured({"accent": "#101010", "second": "#FFEE88"})
     for role in ("accent", "second", "ground", "paper"):
         other = {"ink": "dark", "dark": "ink"}[brand.reading(f"on-{role}")]
         below = brand.colour(role)
@@ -152,6 +153,18 @@ def test_a_slot_for_a_logo_has_the_one_that_suits_its_ground(key: str, ground: s
     assert logo_in(branded) == {logo}
     assert all(slot.filled for slot in branded.slots if slot.kind == "logo")
     assert with_logos(made(key), MEDIA) == made(key), "a brand without a logo leaves the sample"
+
+
+def test_a_layer_that_is_a_slot_for_a_logo_shows_the_brands() -> None:
+    table = Table()
+    table.do(c.InsertClips(media=("ridge",)))
+    layer = table.do(c.AddPicture(media="still", at=0)).select[0]
+    table.do(c.MarkSlot(item=layer, kind="logo", label="The logo"))
+    table.do(c.SwitchBrand(brand=Brand(name="Ours", origin="b-1", logos={"logo": "sign", "mark": "still"})))
+    assert next(item for item in table.promo.items if item.id == layer).media == "still", "it is one of the brand's"
+    table.do(c.SwitchBrand(brand=Brand(name="Theirs", origin="b-2", logos={"logo": "sign"})))
+    assert next(item for item in table.promo.items if item.id == layer).media == "sign"
+    assert table.promo.slots[0].filled
 
 
 def test_another_brand_changes_logos_in_designs_too_and_fills_the_slots() -> None:
@@ -248,7 +261,7 @@ def of_manner(seed: int, brand: Brand) -> Promo:
 @given(seed=st.integers(0, 2**31 - 1), accent=st.integers(0, 0xFFFFFF), ground=st.integers(0, 0xFFFFFF))
 @settings(max_examples=25)
 def test_a_seed_brings_the_same_design_back_in_the_brands_own_colours(seed: int, accent: int, ground: int) -> None:
-    brand = Brand(name="Ours", colours={"accent": f"#{accent:06X}", "ground": f"#{ground:06X}"})
+    brand = coloured({"accent": f"#{accent:06X}", "ground": f"#{ground:06X}"}, name="Ours")
     promo = of_manner(seed, brand)
     assert promo == of_manner(seed, brand)
     allowed = {brand.colour(role) for role in COLOUR_ROLES} | {"#FFFFFF", "#2A2723"}

@@ -35,6 +35,9 @@ def constants(row: Property) -> st.SearchStrategy[Any]:
             ),
             max_size=3,
         ).map(lambda strokes: [[keep, wide, [list(p) for p in points]] for keep, wide, points in strokes]),
+        "bands": st.lists(st.tuples(st.floats(20, 20_000), st.floats(-18, 18), st.floats(0.5, 5)), max_size=8).map(
+            lambda bands: [list(band) for band in bands]
+        ),
         "name": st.sampled_from(["sparkles", "party-popper", "nowhere"]),
         "times": st.lists(st.floats(0, 20), max_size=5).map(sorted),
         "runs": st.sampled_from(

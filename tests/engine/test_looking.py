@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 import pytest
+from tools.heads import head
 
 from glowreel.core.layout import Box
 from glowreel.core.matching import distance, matching
@@ -13,7 +14,6 @@ from glowreel.engine.calm import calmest, costs
 from glowreel.engine.faces import faces_in
 from glowreel.engine.flashes import SIZE, light_of, turns, worst_second
 from glowreel.engine.palette import palette_of
-from tests.engine.test_mattes import head
 
 Pixels = npt.NDArray[np.uint8]
 

@@ -8,6 +8,7 @@ import av
 import cv2
 import numpy as np
 import pytest
+from tools.heads import head
 
 from glowreel.core import commands as c
 from glowreel.core.derived import Need
@@ -26,21 +27,6 @@ from tests.conftest import Files, Folder
 from tests.core.build import Table, measure, sets
 
 NEED = Need("0" * 64, "people")
-
-
-def head(where: int) -> np.ndarray:
-    """A drawn person before a green wall, BGR, 240 by 320: a round head, hair, eyes and mouth, shoulders."""
-    picture = np.full((320, 240, 3), (90, 140, 90), np.uint8)
-    picture[:, ::24] = (80, 120, 80)
-    cv2.ellipse(picture, (where, 300), (105, 90), 0, 0, 360, (120, 60, 40), -1)
-    cv2.rectangle(picture, (where - 20, 180), (where + 20, 230), (130, 160, 205), -1)
-    cv2.ellipse(picture, (where, 130), (52, 68), 0, 0, 360, (150, 180, 225), -1)
-    cv2.ellipse(picture, (where, 95), (56, 45), 0, 180, 360, (30, 45, 70), -1)
-    for side in (-20, 20):
-        cv2.circle(picture, (where + side, 125), 6, (40, 40, 40), -1)
-    cv2.ellipse(picture, (where, 165), (20, 8), 0, 0, 180, (60, 60, 160), -1)
-    cv2.line(picture, (where, 130), (where, 148), (110, 140, 190), 3)
-    return cv2.GaussianBlur(picture, (0, 0), 1.2)
 
 
 def test_a_person_in_a_photo_is_found_and_the_wall_is_not(tmp_path: Path) -> None:

@@ -2,15 +2,19 @@
 
 from pathlib import Path
 
+import av
 import numpy as np
 import pytest
 
 from glowreel.core.commands import AddPoint, AddSound, Context, MoveItem, SetBus, SplitAt, apply
 from glowreel.core.document import Promo
+from glowreel.core.properties import PROPERTIES
+from glowreel.core.properties.rows.sound import CHANNELS, FADE_CURVES
 from glowreel.core.recipe.model import Voice
-from glowreel.core.recipe.sound import sound_recipe
+from glowreel.core.recipe.sound import sound_length, sound_recipe
 from glowreel.core.time import ticks
-from glowreel.engine.mix import fade_envelope, mix, to_pcm
+from glowreel.engine.mix import CURVES, fade_envelope, mix, to_pcm
+from glowreel.engine.soundfiles import write_sound, write_stems
 from glowreel.engine.sources import Sources
 from tests.conftest import Files, Folder
 from tests.core.build import numbered, sets
@@ -95,3 +99,75 @@ def test_a_bus_carries_what_is_heard_as_it_and_nothing_else(laid) -> None:
     assert np.allclose(mix(sound_recipe(quiet, 48000, 100), sources), plain / 2, atol=1e-3)
     spoken = apply(quiet, sets(item, bus="voice"), context).promo
     assert np.allclose(mix(sound_recipe(spoken, 48000, 100), sources), plain)
+
+
+def sided(laid, files: Files, library: Folder, **values: object) -> np.ndarray:
+    """What is heard of a sound that is 0.5 on the left and 0.2 on the right."""
+    promo, sources, _, context = laid
+    media = library.add(files.sound("sides.wav", np.tile([0.5, 0.2], (96000, 1))))
+    edit = apply(promo.changed(sounds=()), AddSound(media=media.id), Context(context.new_id, {media.id: media}))
+    promo = apply(edit.promo, sets(edit.select[0], **values), context).promo
+    return mix(sound_recipe(promo, 24000, 100), sources)[50]
+
+
+@pytest.mark.parametrize(("values", "heard"), [
+    ({"pan": 0.0}, (0.5, 0.2)), ({"channels": "swapped"}, (0.2, 0.5)), ({"channels": "mixed"}, (0.35, 0.35)),
+    ({"channels": "left"}, (0.5, 0.5)), ({"channels": "right"}, (0.2, 0.2)), ({"pan": -1.0}, (0.5, 0.0)),
+    ({"pan": 0.5}, (0.25, 0.2)), ({"channels": "mixed", "pan": 1.0}, (0.0, 0.35)),
+])  # fmt: skip
+def test_sides_are_heard_where_they_are_wanted(laid, files: Files, library: Folder, values, heard) -> None:
+    assert np.allclose(sided(laid, files, library, **values), heard, atol=1e-3)
+
+
+@pytest.mark.parametrize(("curve", "half"), [("straight", 0.5), ("even", 0.7071), ("late", 0.25), ("soft", 0.5)])
+def test_fades_rise_along_their_curve_and_meet_both_ends(laid, curve: str, half: float) -> None:
+    promo, sources, item, context = laid
+    fades = {"fade_in": ticks(1), "fade_in_curve": curve, "fade_out": ticks(0.5), "fade_out_curve": curve}
+    promo = apply(promo, sets(item, **fades), context).promo
+    whole = mix(sound_recipe(promo, 24000, 96000), sources)[:, 0] / 0.5
+    assert whole[0] < 0.02
+    assert whole[24000] == pytest.approx(half, abs=2e-3)
+    assert whole[96000 - 12000] == pytest.approx(half, abs=2e-3)
+    assert whole[60000] == pytest.approx(1, abs=1e-3)
+    assert (np.diff(whole[:48000]) > -1e-4).all(), "it never falls while it comes in"
+    pieces = np.concatenate([mix(sound_recipe(promo, at, 7000), sources) for at in range(24000, 115000, 7000)])
+    assert np.allclose(pieces[:90000, 0], whole[:90000] * 0.5, atol=1e-6)
+
+
+def test_every_curve_of_a_fade_is_drawn() -> None:
+    assert set(CURVES) == set(FADE_CURVES) == {key for key, _ in PROPERTIES["fade_in_curve"].choices}
+    assert set(CHANNELS) == {key for key, _ in PROPERTIES["channels"].choices}
+
+
+@pytest.mark.parametrize("suffix", [".wav", ".m4a"])
+def test_the_mix_is_written_as_a_file_as_it_is_heard(laid, tmp_path: Path, suffix: str) -> None:
+    promo, sources, _, _ = laid
+    out = tmp_path / f"mix{suffix}"
+    write_sound(promo, sources, out)
+    with av.open(str(out)) as container:
+        stream = container.streams.audio[0]
+        assert (stream.rate, stream.channels) == (48000, 2)
+        heard = np.concatenate(
+            [frame.to_ndarray().astype(np.float64).reshape(-1) for frame in container.decode(stream)]
+        )
+    if suffix == ".wav":
+        whole = mix(sound_recipe(promo, 0, 130000), sources)
+        assert np.allclose(heard.reshape(-1, 2) / 32767, whole[: len(heard) // 2], atol=1e-4)
+    assert len(heard) / 2 >= sound_length(promo)
+
+
+def test_stems_add_up_to_the_mix(laid, files: Files, library: Folder, tmp_path: Path) -> None:
+    promo, sources, item, context = laid
+    media = library.add(files.sound("other.wav", np.full((96000, 2), 0.25)))
+    edit = apply(promo, AddSound(media=media.id), Context(context.new_id, {media.id: media}))
+    promo = apply(edit.promo, sets(edit.select[0], bus="voice"), context).promo
+    paths = write_stems(promo, sources, tmp_path / "stem.wav")
+    assert [path.name for path in paths] == ["stem-voice.wav", "stem-music.wav"]
+    sums = 0
+    for path in paths:
+        with av.open(str(path)) as container:
+            sums = sums + np.concatenate(
+                [f.to_ndarray().astype(np.int64).reshape(-1) for f in container.decode(audio=0)]
+            )
+    whole = mix(sound_recipe(promo, 0, len(sums) // 2), sources)
+    assert np.allclose(sums.reshape(-1, 2) / 32767, whole, atol=1e-4)

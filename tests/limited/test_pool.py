@@ -46,6 +46,7 @@ def children(pool: Limited, worked: float = 0.0) -> list[int]:
 
 def kill_work(pool: Limited) -> threading.Thread:
     """Ends the next process that is well at work, as a fault in a decoder would."""
+    until(lambda: not children(pool), 20)  # what ended last may still be on its way out
 
     def kill() -> None:
         until(lambda: children(pool, 0.3), 20)

@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 
 from glowreel.core.errors import Missing, Refusal
+from glowreel.engine.type.faces import FOLDER
 from glowreel.services import brand_sharing, brands, samples, shelf
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile
@@ -28,6 +29,20 @@ def kept(runtime: Runtime, team: str) -> str:
         return brands.add(unit.session, by(team), "Saltwick", {**BOOK, "logos": {"logo": logo.id}}).id
 
 
+def with_own_font(runtime: Runtime, team: str) -> str:
+    """A brand whose headings are set in a font that it brought along."""
+    with (FOLDER / "Lobster_400Regular.ttf").open("rb") as file:
+        source, size = shelf.receive(runtime.blobs, Path(runtime.settings.cache) / "uploads", file)
+    with runtime.database.unit() as unit:
+        font = shelf.add(unit, by(team), "lobster.ttf", source, size).id
+    assert shelf.looked_at(runtime, font)
+    with runtime.database.unit() as unit:
+        key = brands.add(unit.session, by(team), "Saltwick", BOOK).id
+        brands.add_face(unit.session, key, by(team), font)
+        brands.change(unit.session, key, by(team), fonts={"heading": "Lobster"})
+    return key
+
+
 def saved(runtime: Runtime, team: str, folder: Path) -> Path:
     out = io.BytesIO()
     with runtime.database.unit() as unit:
@@ -43,21 +58,23 @@ def test_a_brand_goes_out_as_one_file_and_comes_back_in_another_team(runtime: Ru
     path = saved(runtime, team, tmp_path)
     with zipfile.ZipFile(path) as bundle:
         assert set(bundle.namelist()) == {"brand.json", "logos/logo.svg"}
-        assert json.loads(bundle.read("brand.json"))["colours"] == {"accent": "#2F6F87"}
+        (palette,) = json.loads(bundle.read("brand.json"))["palettes"]
+        assert palette["colours"] == {"accent": "#2F6F87"}
+    key, _ = brand_sharing.read(runtime, by(other), path)
     with runtime.database.unit() as unit:
-        row = brand_sharing.read(runtime, unit, by(other), path)
-        brand = brands.snapshot(row)
+        brand = brands.snapshot(brands.find(unit.session, key, by(other)))
         assert (brand.name, brand.colour("accent"), brand.font("heading")) == ("Saltwick", "#2F6F87", "Fraunces")
-        assert (brand.never, brand.palette) == (("cheap",), ("#123456",))
+        assert (brand.never, brand.others) == (("cheap",), ("#123456",))
         logo = unit.session.get_one(MediaFile, brand.logos["logo"])
         assert (logo.team_id, logo.name) == (other, "logo.svg")
 
 
 @pytest.mark.parametrize(("change", "sentence"), [
     ({"format": "something"}, "no brand file"), ({"version": 9}, "newer Glow Reel"),
-    ({"colours": {"accent": "red"}}, "that no brand has"), ({"logos": {"logo": "logos/none.svg"}}, "no brand file"),
+    ({"palettes": [{"colours": {"accent": "red"}}]}, "that no brand has"), ({"version": {}}, "no brand file"),
+    ({"logos": {"logo": "logos/none.svg"}}, "no brand file"), ({"manner": {"arrives": "jump"}}, "that no brand has"),
     ({"logos": {"hat": "logos/logo.svg"}}, "that no brand has"), ({"logos": ["logo.svg"]}, "no brand file"),
-    ({"version": {}}, "no brand file"), ({"fonts": 7}, "no brand file"),
+    ({"fonts": 7}, "no brand file"),
 ])  # fmt: skip
 def test_what_is_no_brand_is_refused_in_a_sentence(
     runtime: Runtime, tmp_path: Path, change: dict, sentence: str
@@ -69,15 +86,37 @@ def test_what_is_no_brand_is_refused_in_a_sentence(
         told = json.loads(old.read("brand.json"))
         new.writestr("brand.json", json.dumps({**told, **change}))
         new.writestr("logos/logo.svg", old.read("logos/logo.svg"))
-    with runtime.database.unit() as unit, pytest.raises(Refusal, match=sentence):
-        brand_sharing.read(runtime, unit, by(team), bad)
+    with pytest.raises(Refusal, match=sentence):
+        brand_sharing.read(runtime, by(team), bad)
     with zipfile.ZipFile(bad, "w") as new:
         new.writestr("brand.json", "[1, 2]")
-    with runtime.database.unit() as unit, pytest.raises(Refusal, match="no brand file"):
-        brand_sharing.read(runtime, unit, by(team), bad)
+    with pytest.raises(Refusal, match="no brand file"):
+        brand_sharing.read(runtime, by(team), bad)
     bad.write_bytes(b"no zip at all")
-    with runtime.database.unit() as unit, pytest.raises(Refusal, match="no brand file"):
-        brand_sharing.read(runtime, unit, by(team), bad)
+    with pytest.raises(Refusal, match="no brand file"):
+        brand_sharing.read(runtime, by(team), bad)
+
+
+def test_fonts_and_material_of_a_brand_go_along(runtime: Runtime, tmp_path: Path) -> None:
+    team, other = new_team(runtime), new_team(runtime)
+    key = with_own_font(runtime, team)
+    out = io.BytesIO()
+    with runtime.database.unit() as unit:
+        song = samples.by_name(unit.session)["hollowmere-mark.svg"]
+        held = shelf.lent(unit, by(team), unit.session.get_one(MediaFile, song.id), "our mark.svg")
+        brands.change(unit.session, key, by(team), material=[held.id])
+        brand_sharing.write(runtime, unit.session, key, by(team), out)
+        token = brand_sharing.share(unit.session, key, by(team), open_=True).token
+    (tmp_path / "brand.zip").write_bytes(out.getvalue())
+    read, _ = brand_sharing.read(runtime, by(other), tmp_path / "brand.zip")
+    with runtime.database.unit() as unit:
+        taken = brand_sharing.take_over(unit, token, by(other)).id
+        for one in (read, taken):
+            book = brands.book_of(brands.find(unit.session, one, by(other)))
+            assert book.families == ("Lobster",)
+            assert book.font("heading") == brands.snapshot(brands.find(unit.session, key, by(team))).font("heading")
+            files = {unit.session.get_one(MediaFile, file).name for file in book.material}
+            assert files == {"our mark.svg"}
 
 
 def test_a_brand_is_taken_over_by_a_link_and_brought_up_to_date(runtime: Runtime) -> None:
@@ -91,7 +130,7 @@ def test_a_brand_is_taken_over_by_a_link_and_brought_up_to_date(runtime: Runtime
         assert brands.snapshot(copy).colour("accent") == "#2F6F87"
         assert unit.session.get_one(MediaFile, brands.snapshot(copy).logos["logo"]).team_id == other
         assert not brand_sharing.newer(unit.session, copy)
-        brands.change(unit.session, key, by(team), colours={"accent": "#AA0000"}, name="Saltwick Bay")
+        brands.change(unit.session, key, by(team), palettes=[{"colours": {"accent": "#AA0000"}}], name="Saltwick Bay")
         assert brand_sharing.newer(unit.session, copy)
         brand_sharing.bring(unit, copy.id, by(other))
         assert (copy.name, brands.snapshot(copy).colour("accent")) == ("Saltwick Bay", "#AA0000")

@@ -22,12 +22,12 @@ def test_a_brand_is_changed_step_by_step_and_every_step_undone(runtime: Runtime,
     with runtime.database.unit() as unit:
         row = brands.add(unit.session, by(team), "  Hollowmere   ")
         assert (row.name, row.usual, row.version) == ("Hollowmere", True, 1), "the first one is the usual one"
-        brands.change(unit.session, row.id, by(team), colours={"accent": "#2F6F87"})
+        brands.change(unit.session, row.id, by(team), palettes=[{"colours": {"accent": "#2F6F87"}}])
         brands.change(unit.session, row.id, by(team), name="Saltwick", never=["cheap"])
         brands.change(unit.session, row.id, by(team), never=["cheap"])
         assert (row.name, row.version) == ("Saltwick", 3), "what changes nothing is no step"
         with pytest.raises(Refusal, match="there is no role"):
-            brands.change(unit.session, row.id, by(team), colours={"mood": "#2F6F87"})
+            brands.change(unit.session, row.id, by(team), palettes=[{"colours": {"mood": "#2F6F87"}}])
         with pytest.raises(Missing):
             brands.change(unit.session, row.id, by(team), logos={"logo": "nothing"})
         brands.undo(unit.session, row.id, by(team))
@@ -68,7 +68,7 @@ def test_promos_that_are_behind_are_brought_up_to_date_and_back_at_once(runtime:
         made = [promos.create(unit.session, by(team), f"Promo {n}", FIRST_CHOICE, held).id for n in range(3)]
         promos.create(unit.session, by(team), "Without", FIRST_CHOICE)
         assert not any(use.behind for use in brands.uses(unit.session, row.id, by(team)))
-        brands.change(unit.session, row.id, by(team), colours={"accent": "#2F6F87"})
+        brands.change(unit.session, row.id, by(team), palettes=[{"colours": {"accent": "#2F6F87"}}])
         behind = [use.row.id for use in brands.uses(unit.session, row.id, by(team)) if use.behind]
         assert set(behind) == set(made)
         done = brands.bring_up_to_date(unit.session, row.id, by(team), made[:2])

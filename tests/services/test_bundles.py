@@ -12,7 +12,7 @@ from click.testing import CliRunner
 from sqlalchemy import select
 
 from glowreel.cli import main, new_id
-from glowreel.core.commands import Context, Freeze, SetSpeed, Trim, apply
+from glowreel.core.commands import AddWords, Context, Freeze, InsertFiller, SetSpeed, Trim, apply
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.recipe.picture import frame_recipe
@@ -20,17 +20,19 @@ from glowreel.core.time import ticks
 from glowreel.core.timeline import timeline
 from glowreel.demo.scenario import MEDIA, probed, write_demo_bundle
 from glowreel.engine.probe import probe
+from glowreel.engine.type import faces
 from glowreel.engine.typesetting import measure
 from glowreel.interchange.bundles import links, read, unpack
 from glowreel.interchange.elsewhere import from_elsewhere
 from glowreel.interchange.timelines import to_otio
-from glowreel.services import interchange, openings, promos
+from glowreel.services import brands, interchange, openings, promos
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile, Opening
 from tests.conftest import Folder, by
 from tests.core.build import numbered
 from tests.core.test_upgrade import golden
 from tests.engine.build import promo_of
+from tests.services.test_brand_sharing import with_own_font
 from tests.services.test_promos import new_team
 
 
@@ -121,6 +123,45 @@ def test_a_bundle_that_says_other_things_of_its_files_than_they_are_is_refused(
     result = opened_from(runtime, new_team(runtime), forged)
     assert result.state == "failed"
     assert "is not what the promo in that bundle takes it for" in result.error
+
+
+def test_a_brands_own_font_goes_along_and_is_drawn_with_anywhere(
+    runtime: Runtime, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    team, other = new_team(runtime), new_team(runtime)
+    with runtime.database.unit() as unit:
+        brand = brands.snapshot(brands.find(unit.session, with_own_font(runtime, team), by(team)))
+        row = promos.create(unit.session, by(team), "In its own letters", ("wide",), brand)
+        promos.edit(unit.session, row.id, by(team), InsertFiller())
+        promos.edit(unit.session, row.id, by(team), AddWords(text="Fly at dawn"))
+        path, _ = interchange.save_bundle(runtime, unit.session, row.id, by(team))
+    opening = opened_from(runtime, other, path)
+    assert opening.promo_id is not None, opening.error
+    with runtime.database.unit() as unit:
+        promo = promos.open_promo(unit.session, opening.promo_id, by(other)).promo
+        (face,) = promo.brand.faces
+        assert unit.session.get_one(MediaFile, face.media).team_id == other
+        assert face.media in promo.media, "what is exported later knows where it lies"
+        assert promo.brand.font("heading") == brand.font("heading")
+    # From a terminal, it is drawn in the same letters as in those of the shipped family that it is.
+    monkeypatch.setattr(faces, "_finders", [lambda source: None])
+    own, shipped = (tmp_path / name for name in ("own.png", "shipped.png"))
+    text = promo_in(path)
+    plain = to_bundle(text.changed(brand=text.brand.changed(faces=())), path, tmp_path / "plain.otioz")
+    for bundle, out in ((path, own), (plain, shipped)):
+        result = CliRunner().invoke(main, ["frame", str(bundle), "-o", str(out), "--at", "1", "--height", "144"])
+        assert result.exit_code == 0, result.output
+    assert own.read_bytes() == shipped.read_bytes()
+
+
+def to_bundle(promo: Promo, like: Path, out: Path) -> Path:
+    """A bundle with another promo, and the files of one that there is."""
+    with zipfile.ZipFile(like) as old, zipfile.ZipFile(out, "w") as new:
+        new.writestr("content.otio", otio.adapters.write_to_string(to_otio(promo), "otio_json"))
+        for name in old.namelist():
+            if name != "content.otio":
+                new.writestr(name, old.read(name))
+    return out
 
 
 def test_bundles_are_plain_opentimelineio_too(demo_bundle: Path) -> None:
@@ -283,6 +324,11 @@ def test_the_program_renders_from_a_terminal_without_any_server(demo_bundle: Pat
     result = CliRunner().invoke(main, ["frame", str(demo_bundle), "-o", str(frame), "--at", "7", "--height", "144"])
     assert result.exit_code == 0, result.output
     assert probe(frame, "frame").width == 256
+    heard = tmp_path / "mix.wav"
+    result = CliRunner().invoke(main, ["sound", str(demo_bundle), "-o", str(heard)])
+    assert result.exit_code == 0, result.output
+    assert probe(heard, "mix").length == ticks(20)
+    assert CliRunner().invoke(main, ["sound", str(demo_bundle), "-o", str(tmp_path / "mix.mp3")]).exit_code == 2
     (tmp_path / "bad.otioz").write_bytes(b"nothing")
     result = CliRunner().invoke(main, ["render", str(tmp_path / "bad.otioz"), "-o", str(out)])
     assert result.exit_code == 2

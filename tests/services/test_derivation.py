@@ -128,7 +128,7 @@ def test_it_is_cancelled_and_begun_again(runtime: Runtime, shelf) -> None:
 
 
 def test_what_was_forgotten_is_sent_again(runtime: Runtime, shelf) -> None:
-    key = wanted(runtime, shelf["team"], shelf["dawn-ridge.mp4"], "loudness")
+    key = wanted(runtime, shelf["team"], shelf["landing.mp4"], "flow")
     with runtime.database.unit() as unit:
         derivation.sweep(unit)
         assert unit._later == [], "it was sent a moment ago"

@@ -11,7 +11,7 @@ import pytest
 from sqlalchemy import select
 from tools.stack import Stack
 
-from glowreel.core.commands import InsertClips
+from glowreel.core.commands import InsertClips, SetChannels
 from glowreel.core.errors import Missing, Refusal
 from glowreel.services import accounts, exports, promos
 from glowreel.services.setup import Runtime
@@ -91,8 +91,8 @@ def test_a_worker_killed_in_the_middle_costs_a_piece_at_most(runtime: Runtime, t
     promo_id = copy_of_demo(runtime, team)
     with runtime.database.unit() as unit:
         media = [c.media for c in promos.open_promo(unit.session, promo_id, by(team)).promo.clips[:2]]
-        promos.edit(unit.session, promo_id, by(team), InsertClips(media=tuple(media * 2)))
-    (file_id,) = begin(runtime, team, promo_id, ("wide",), 720)
+        promos.edit(unit.session, promo_id, by(team), InsertClips(media=tuple(media)))
+    (file_id,) = begin(runtime, team, promo_id, ("wide",), 480)
     end = time.monotonic() + 60
     while states(runtime, [file_id])[0][1] < 40 and time.monotonic() < end:
         time.sleep(0.1)
@@ -141,3 +141,36 @@ def test_nothing_to_export_is_said(runtime: Runtime, team: str) -> None:
         begin(runtime, team, full, ("wide",), 999)
     with pytest.raises(Missing):
         begin(runtime, team, full, ("cinema",))
+
+
+def test_one_format_that_is_cancelled_leaves_the_others_that_are_made_with_it(runtime: Runtime, team: str) -> None:
+    promo_id = copy_of_demo(runtime, team)
+    ids = begin(runtime, team, promo_id, ("wide", "square", "tall"), 480)
+    end = time.monotonic() + 60
+    while min(done for _, done, _ in states(runtime, ids)) < 10 and time.monotonic() < end:
+        time.sleep(0.1)
+    assert all(done >= 10 for _, done, _ in states(runtime, ids)), "they go on together"
+    with runtime.database.unit() as unit:
+        exports.cancel(unit.session, unit.session.get_one(ExportFile, ids[1]))
+    assert [state for state, _, _ in wait(runtime, ids)] == ["done", "cancelled", "done"]
+
+
+def test_a_title_that_a_channel_does_not_take_is_refused_and_its_files_know_the_limit(
+    runtime: Runtime, team: str
+) -> None:
+    promo_id = copy_of_demo(runtime, team)
+    with runtime.database.unit() as unit:
+        promos.edit(unit.session, promo_id, by(team), SetChannels(channels=("passerby",)))
+        with pytest.raises(Refusal, match="Passerby takes titles of at most 60 letters; this one has 61"):
+            exports.start(unit, promo_id, by(team), ("tall",), 480, "x" * 61)
+        assert exports.start(unit, promo_id, by(team), ("wide",), 480, "x" * 61), "another format is for any channel"
+        with pytest.raises(Refusal, match="Passerby takes captions of at most"):
+            exports.start(unit, promo_id, by(team), ("tall",), 480, "Short", "x" * 5000)
+        made = exports.start(unit, promo_id, by(team), ("tall",), 480, "Short", " Fly with us \n")
+        assert made.caption == "Fly with us"
+        unit.forget()
+        (file,) = unit.session.scalars(select(ExportFile).where(ExportFile.export_id == made.id))
+        assert (file.channel, file.most_megabytes, file.too_large) == ("Passerby", 256, False)
+        file.size = 257_000_000
+        assert file.too_large
+        unit.session.rollback()

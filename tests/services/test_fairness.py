@@ -9,7 +9,7 @@ from attacks.files import heavy_filters
 from sqlalchemy import update
 
 from glowreel.core.commands import InsertFiller
-from glowreel.services import exports, promos, shelf
+from glowreel.services import exports, pieces, promos, shelf
 from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportPiece, MediaFile, new_key, now
 from tests.conftest import by
@@ -76,14 +76,14 @@ def test_pieces_of_exports_take_turns_between_teams(runtime: Runtime) -> None:
             unit.session.refresh(export)
             file = export.files[0]
             file.state = "running"
-            pieces = [ExportPiece(file_id=file.id, number=n, first=n, count=1, key="x") for n in range(3)]
-            for piece in pieces:
+            parts = [ExportPiece(file_id=file.id, number=n, first=n, count=1, key="x") for n in range(3)]
+            for piece in parts:
                 piece.sent_at = now()
-            unit.session.add_all(pieces)
+            unit.session.add_all(parts)
             unit.session.flush()
-            made[team] = [piece.id for piece in pieces]
+            made[team] = [piece.id for piece in parts]
     with runtime.database.unit() as unit:
-        taken = [exports._claim_piece(unit.session).id for _ in range(6)]
+        taken = [pieces.claim(unit.session)[0].id for _ in range(6)]
         owner = {key: team for team, keys in made.items() for key in keys}
         assert [owner[key] for key in taken] == [teams[0], teams[1]] * 3
         for team in teams:

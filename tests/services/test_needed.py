@@ -12,7 +12,7 @@ import numpy as np
 import pytest
 from sqlalchemy import delete, select, update
 
-from glowreel.core.commands import AddSound, InsertClips
+from glowreel.core.commands import AddSound, InsertClips, SetWhole
 from glowreel.core.derived import Need
 from glowreel.core.document import Promo
 from glowreel.core.recipe.needs import needs
@@ -41,6 +41,7 @@ def promo_id(runtime: Runtime, team: str, files: Files) -> str:
     with runtime.database.unit() as unit:
         promo_id = promos.create(unit.session, by(team), "Quiet", ("wide",)).id
         promos.edit(unit.session, promo_id, by(team), InsertClips(media=(ids[0],)))
+        promos.edit(unit.session, promo_id, by(team), SetWhole(loudness="mixed"))
         _, added = promos.edit(unit.session, promo_id, by(team), AddSound(media=ids[1]))
         promos.edit(unit.session, promo_id, by(team), sets(added.select[0], levelled=True))
     return promo_id

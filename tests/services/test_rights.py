@@ -21,7 +21,7 @@ THING = SimpleNamespace(id="p-1", team_id="t-1")
 MAY = {
     "owner": "see make fill add edit remove export comment",
     "editor": "see make fill add edit remove export comment",
-    "contributor": "see fill add comment", "reviewer": "see comment",
+    "contributor": "see fill add export comment", "reviewer": "see comment",
 }  # fmt: skip
 
 

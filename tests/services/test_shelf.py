@@ -9,7 +9,7 @@ from sqlalchemy import select
 from glowreel.core.errors import BadMedia
 from glowreel.core.media import Media
 from glowreel.core.time import ticks
-from glowreel.services import shelf
+from glowreel.services import promos, shelf
 from glowreel.services.blob_keys import derived
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile
@@ -53,6 +53,24 @@ def test_many_at_once_and_a_bad_one_blocks_none(runtime: Runtime, team: str, fil
     for name in ("proxy", "poster.jpg", "strip.jpg", "samples", "peaks"):
         assert runtime.blobs.has(derived(facts.hash, name)), name
     assert Media.model_validate(rows[ids[2]].facts).length == ticks(2)
+
+
+def test_what_an_earlier_program_looked_at_is_used_while_it_is_looked_at_anew(
+    runtime: Runtime, team: str, files: Files
+) -> None:
+    key = bring(runtime, team, files.footage("early.mp4", lambda n: (10, 60, 90), frames=30))
+    wait(runtime, [key])
+    with runtime.database.unit() as unit:
+        row = unit.session.get_one(MediaFile, key)
+        row.made, row.facts = 1, {name: value for name, value in row.facts.items() if name != "subject"}
+        unit.session.flush()
+        assert shelf.make_anew(unit.session) >= 1
+        unit.session.refresh(row)
+        assert row.state == "queued"
+        assert promos.team_media(unit.session, by(team), {key})[key].subject is None, "it can be used"
+        unit.later("glowreel.ingest", key)
+    (row,) = wait(runtime, [key]).values()
+    assert (row.made, row.facts["subject"]) == (shelf.MAKER, {"shots": []}), "more is known of it now"
 
 
 def test_the_same_file_twice_is_one_file(runtime: Runtime, team: str, files: Files) -> None:

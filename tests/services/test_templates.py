@@ -32,7 +32,7 @@ def words_slot(promo: Promo) -> str:
 def test_a_promo_is_started_from_a_shipped_template_in_a_brand(runtime: Runtime, team: str) -> None:
     with runtime.database.unit() as unit:
         known = samples.by_name(unit.session)
-        ours = {"logos": {"logo": known["envelope.jpg"].id}, "colours": {"accent": "#3355FF"}}
+        ours = {"logos": {"logo": known["envelope.jpg"].id}, "palettes": [{"colours": {"accent": "#3355FF"}}]}
         brand = brands.snapshot(brands.add(unit.session, by(team), "Ours", ours))
         row = templates.start(
             unit.session, by(team), "front-page-offer", name="  June   offer ", formats=("tall", "cinema"), brand=brand

@@ -12,6 +12,7 @@ import pytest
 from selenium import webdriver
 from selenium.common.exceptions import (
     ElementClickInterceptedException,
+    ElementNotInteractableException,
     StaleElementReferenceException,
     TimeoutException,
 )
@@ -46,7 +47,7 @@ class Browser:
         def check(_: object) -> Any:
             try:
                 return true()
-            except (StaleElementReferenceException, ElementClickInterceptedException):
+            except (StaleElementReferenceException, ElementClickInterceptedException, ElementNotInteractableException):
                 return None
 
         try:
@@ -109,9 +110,12 @@ class Browser:
         self.until(lambda: not self.all("#saved.is-busy"), "the edit to be saved")
 
     def state(self) -> dict[str, Any]:
-        """What the page's scripts know of the promo."""
+        """What the page's scripts know of the promo, and where layers lie in every format."""
         return self.driver.execute_async_script(
-            "const done = arguments[0]; import('/static/js/editor/model.js').then((m) => done(m.model.state))"
+            "const done = arguments[0]; import('/static/js/editor/model.js').then(async ({model}) => {"
+            "const boxes = {}; for (const {id} of model.state.formats) boxes[id] = (await (await fetch("
+            "model.url + '/boxes?format=' + encodeURIComponent(id), {headers: {'X-Glow': '1'}})).json()).boxes;"
+            "done({...model.state, boxes}) })"
         )
 
     def complaints(self) -> list[str]:

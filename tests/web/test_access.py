@@ -27,6 +27,7 @@ OPEN = {
     "account.demo",
     "exports.watch",
     "exports.film",
+    "exports.watched_captions",
 }
 
 
@@ -102,12 +103,15 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
     known = {
         "promo_id": promo, "revision": revision, "media_id": media, "file_id": file, "name": "poster.jpg",
         "derived_id": str(wanted.id), "export_id": made.id, "opening_id": opening.id, "sign_in_id": sign_in.id,
-        "brand_id": brand.id, "key": "two-bars", "slot": "nothing", "template": template.id,
+        "brand_id": brand.id, "key": "two-bars", "slot": "nothing", "source": "0" * 64, "template": template.id,
+        "tile": "0", "form": "srt", "lane_id": "k-private", "design": "follow",
     }  # fmt: skip
     headers = {"X-CSRFToken": token(stranger), "X-Glow": "1"}
     checked = 0
     for rule, method in routes(app):
-        if not set(rule.arguments) & (set(known) - {"name", "revision", "key", "slot"}):
+        if not set(rule.arguments) & (
+            set(known) - {"name", "revision", "key", "slot", "source", "tile", "form", "lane_id", "design"}
+        ):
             continue
         path = re.sub(r"<(?:\w+:)?(\w+)>", lambda m: known[m.group(1)], rule.rule)
         form = {"command": '{"do": "rename", "name": "Mine"}', "formats": "wide", "resolution": "480"}

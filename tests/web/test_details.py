@@ -51,6 +51,7 @@ def sent(control: Control) -> dict[str, Any]:
         "colour": "#2F6F87",
         "nine": [1, 0.5],
         "tones": [[0, 0.1], [1, 0.9]],
+        "bands": [[200, 6, 1]],
         "material": "basket",
         "strokes": [[1, 0.05, [[0.2, 0.2], [0.4, 0.4]]]],
     }
@@ -114,6 +115,8 @@ def test_groups_hold_what_a_kind_of_thing_has() -> None:
             "Colour",
             "Behind it",
             "Sound",
+            "Voice",
+            "Equaliser",
             "Time",
             "To be filled",
             "Effects",
@@ -130,7 +133,7 @@ def test_groups_hold_what_a_kind_of_thing_has() -> None:
             "To be filled",
             "Effects",
         ],
-        "sound": ["Sound", "Time", "To be filled"],
+        "sound": ["Sound", "Voice", "Equaliser", "Under a voice", "Beats", "Time", "To be filled"],
     }
 
 

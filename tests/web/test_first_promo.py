@@ -202,7 +202,11 @@ def test_all_formats_follow_along(browser: Browser) -> None:
         lambda: browser.js("const f = document.getElementById('frame'); return f.width < f.height"),
         "the stage to turn tall",
     )
-    browser.click('[data-drop-format="square"]')
+    more = browser.find('[data-format-menu="square"]')
+    browser.js("arguments[0].click()", more)
+    browser.js(
+        "[...document.querySelectorAll('#menu .menu-item')].find((i) => i.textContent.includes('Remove')).click()"
+    )
     browser.until(lambda: len(browser.all("[data-thumb]")) == 2, "the format to go")
     browser.find("body").send_keys(Keys.CONTROL, "z")
     browser.until(lambda: len(browser.all("[data-thumb]")) == 3, "undo to bring it back")
@@ -216,8 +220,9 @@ def test_a_title_is_moved_on_the_stage_in_all_formats_and_in_one(browser: Browse
     browser.settled()
     for _ in range(2):
         browser.find("body").send_keys(Keys.SHIFT, Keys.ARROW_RIGHT)
-    box = browser.find(".h-box")
+    browser.settled()
     before = browser.state()["boxes"]
+    box = browser.find(".h-box")
     ActionChains(browser.driver, duration=80).move_to_element(box).click_and_hold().move_by_offset(
         60, -80
     ).move_by_offset(40, -20).release().perform()

@@ -84,9 +84,15 @@ def test_a_curve_of_ones_own_is_drawn_and_a_point_copied(browser: Browser) -> No
     go_to(browser, start + 1.4)
     enter(browser, "#p-size", "30")
     go_to(browser, start + 0.4)
-    choice = browser.find("[data-ease]")
-    browser.js("arguments[0].scrollIntoView({block: 'center'})", choice)
-    Select(choice).select_by_visible_text("by a curve of your own")
+
+    def chosen() -> bool:
+        # Details may just be drawn anew for the moment.
+        choice = browser.find("[data-ease]")
+        browser.js("arguments[0].scrollIntoView({block: 'center'})", choice)
+        Select(choice).select_by_visible_text("by a curve of your own")
+        return True
+
+    browser.until(chosen, "the curve to be chosen")
     browser.settled()
     handle = browser.find('.ease-own [data-handle="1"]')
     ActionChains(browser.driver, duration=80).drag_and_drop_by_offset(handle, 30, 25).perform()

@@ -113,7 +113,7 @@ def test_an_edit_answers_with_every_part_that_may_have_changed(visitor: Visitor)
     state = state_of(answer)
     assert state["sentence"] == "Added the words “Hello”"
     assert [row["kind"] for track in state["tracks"] for row in track["rows"]] == ["words"]
-    assert set(state["boxes"]) == {"wide", "tall"}
+    assert set(state["boxes"]) == {"wide"}, "only those of the format that is worked in"
 
 
 @pytest.mark.parametrize(
@@ -239,6 +239,14 @@ def test_every_kind_of_error_has_one_answer(app, visitor: Visitor) -> None:
         assert sentence == (
             told if status != 500 else "Something broke on our side. Nothing of yours is lost; try again."
         )
+
+
+def test_a_missing_icon_begins_no_session_beside_that_of_the_page(app) -> None:
+    stranger = app.test_client()
+    icon = stranger.get("/favicon.ico", headers={"Accept": "image/*,*/*;q=0.8", "Sec-Fetch-Dest": "image"})
+    assert (icon.status_code, "Set-Cookie" in icon.headers) == (404, False)
+    page = stranger.get("/nowhere", headers={"Accept": "text/html", "Sec-Fetch-Dest": "document"})
+    assert "nothing at this address" in page.get_data(as_text=True)
 
 
 def test_sizes_read_well() -> None:

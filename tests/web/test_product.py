@@ -176,6 +176,9 @@ def shown_and_exported(browser: Browser) -> None:
         assert np.abs(exported - colour).max() < 24, f"at {across}, {down}: {exported} for {colour}"
 
 
+REVISION = "return JSON.parse(document.getElementById('state').textContent).rev"
+
+
 def told(browser: Browser) -> dict[str, Any]:
     """The cells of the collage selected."""
     return browser.js("return JSON.parse(document.querySelector('[data-cells]').dataset.cells)")
@@ -220,9 +223,9 @@ def test_a_collage_of_four_with_words_is_made_by_hand(browser: Browser) -> None:
     click(browser, "#tab-details")
     click(browser, "#p-cell-words")
     browser.find("#p-cell-text").clear()
+    revision = browser.js(REVISION)
     browser.find("#p-cell-text").send_keys("Up at")
-    revision = browser.state()["rev"]
-    browser.until(lambda: browser.state()["rev"] > revision, "the words to be kept")
+    browser.until(lambda: browser.js(REVISION) > revision, "the words to be kept")
     browser.settled()
     browser.find("#p-cell-text").send_keys(" dawn")
     browser.js("document.activeElement.blur()")

@@ -176,7 +176,7 @@ def test_what_the_page_is_told_of_steps_adds_up_to_what_there_is(browser: Browse
             address,
         )
         layers = set(told["front"])
-        told["boxes"] = {f: {k: b for k, b in boxes.items() if k in layers} for f, boxes in told["boxes"].items()}
+        told["boxes"] = {f: {k: b for k, b in told["boxes"][f].items() if k in layers} for f in whole["boxes"]}
         for each in (told, whole):
             for passing in ("select", "sentence", "notice"):
                 each.pop(passing)

@@ -1,4 +1,4 @@
-"""How what holds to a clip or a time follows through every edit, written once: for layers, sounds and notes.
+"""How what holds to a clip or a time follows through every edit, written once: for layers, sounds, notes and cues.
 
 ```
 split     |----A----|  [t] at 6 s of A      →  |--A--|--A'-|   [t] at 2 s of A'
@@ -17,10 +17,11 @@ from collections.abc import Callable, Mapping
 from functools import cached_property
 from typing import Any, TypeVar
 
+from glowreel.core.captions.model import Cue
 from glowreel.core.document import Free, Item, Note, Promo, Tied, Track, Whole
 from glowreel.core.timeline import Timeline, timeline
 
-Anchored = TypeVar("Anchored", Item, Note)
+Anchored = TypeVar("Anchored", Item, Note, Cue)
 """What has an anchor."""
 
 
@@ -34,10 +35,15 @@ def _through(tracks: tuple[Track, ...], change: Callable[[Item], Item]) -> tuple
 
 
 def map_anchored(promo: Promo, change: Callable[[Any], Any]) -> Promo:
-    """The promo with everything that holds to a clip or a time passed through `change`: items and notes."""
+    """The promo with everything that holds to a clip or a time passed through `change`: items, notes and cues."""
     layers, sounds = _through(promo.layers, change), _through(promo.sounds, change)
     notes = tuple(change(note) for note in promo.notes)
-    return promo.changed(layers=layers, sounds=sounds, notes=notes)
+    changes: dict[str, Any] = {"layers": layers, "sounds": sounds, "notes": notes}
+    if any(lane.cues for lane in promo.captions):
+        changes["captions"] = tuple(
+            lane.changed(cues=tuple(change(cue) for cue in lane.cues)) if lane.cues else lane for lane in promo.captions
+        )
+    return promo.changed(**changes)
 
 
 def tied_to(promo: Promo, change: Callable[[Tied], Tied | None]) -> Promo:
@@ -104,6 +110,7 @@ def keep_times(promo: Promo, before: Promo) -> Promo:
     # By identifier: splitting may have tied them to clips that the promo before did not have.
     starts = {item.id: old.item_span(item).start for item in before.items}
     starts |= {note.id: old.start_of(note.anchor) for note in before.notes}
+    starts |= {cue.id: old.start_of(cue.anchor) for lane in before.captions for cue in lane.cues}
 
     def again(held: Anchored) -> Anchored:
         return at_time(index, held, starts[held.id]) if isinstance(held.anchor, Tied) and held.id in starts else held

@@ -33,6 +33,7 @@ def differences(old: Promo, new: Promo) -> list[str]:
     found += _cuts(old, new)
     found += _tracks(old, new)
     found += _notes(old, new)
+    found += _said(old, new)
     for bus in BUSES:
         if old.buses.get(bus, 0.0) != new.buses.get(bus, 0.0):
             found.append(f"All {bus} is at {new.buses.get(bus, 0.0):+.1f} dB.")
@@ -48,6 +49,26 @@ def _notes(old: Promo, new: Promo) -> list[str]:
     found = [f"{abs(more)} note{'s' * (abs(more) != 1)} {'more' if more > 0 else 'fewer'}."] if more else []
     before = {note.id: note for note in old.notes}
     found += [f"A note says “{n.text[:60]}”." for n in new.notes if n.id in before and before[n.id].text != n.text]
+    return found
+
+
+def _said(old: Promo, new: Promo) -> list[str]:
+    """What is written down and shown of what is said."""
+    known = {(one.media, one.language): one for one in old.transcripts}
+    found = []
+    for one in new.transcripts:
+        name = new.media[one.media].name if one.media in new.media else one.media
+        before = known.get((one.media, one.language))
+        if before is None:
+            found.append(f"What is said in {name} is written down ({one.language}).")
+        elif before.words != one.words:
+            found.append(f"What is written down of {name} is different ({one.language}).")
+    came, went, both = _came_and_went({k.id: k for k in old.captions}, {k.id: k for k in new.captions})
+    found += [f"Captions ({lane.language}) are new." for lane in came]
+    found += [f"Captions ({lane.language}) are gone." for lane in went]
+    lanes = {lane.id: lane for lane in old.captions}
+    found += [f"Captions ({lane.language}) are different." for lane in new.captions
+              if lane.id in both and lanes[lane.id] != lane]  # fmt: skip
     return found
 
 

@@ -7,6 +7,8 @@ Promo ─ scenes ─ clips            the main track: durations only, so it has 
       ─ transitions               by the clip they follow; they take handles and never change the length
       ─ opens, closes             how the picture comes at the start of the promo and goes at its end
       ─ notes                     markers with words, tied to a clip or free
+      ─ transcripts               what is said in its files, word by word
+      ─ captions                  what of that is shown, a lane for each language
       ─ formats                   the shapes it is published in
       ─ media                     facts about the files it uses
       ─ dismissed                 what checks said, and why it is no matter
@@ -20,32 +22,39 @@ clip with an offset, free at a time, or whole, from the first to the last frame.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import cached_property
 from typing import Annotated, Any, ClassVar, Literal, Self
 
 from pydantic import BeforeValidator, Field, field_validator, model_validator
 
+from glowreel.core.anchor import Anchor as Anchor
+from glowreel.core.anchor import Free as Free
+from glowreel.core.anchor import Tied as Tied
+from glowreel.core.anchor import Whole as Whole
+from glowreel.core.brand import Brand, StyleValues
+from glowreel.core.captions.model import Captions
+from glowreel.core.channels import Channel, OwnChannel, with_own
 from glowreel.core.collage import GRIDS
 from glowreel.core.collage.grids import MOST
 from glowreel.core.content import KINDS, Kind
 from glowreel.core.content.values import FIELD, Values, checked, rows_of
 from glowreel.core.design import Design
 from glowreel.core.effects import EFFECTS
-from glowreel.core.formats import Format
+from glowreel.core.formats import LONGEST, MOST_FORMATS, WIDEST, Format
 from glowreel.core.media import Media
 from glowreel.core.properties import PROPERTIES, Curve, Property
 from glowreel.core.properties.table import BUSES
-from glowreel.core.roles import Brand
 from glowreel.core.slots import Slot
 from glowreel.core.source import Source
+from glowreel.core.speech.transcript import Transcript
 from glowreel.core.speed import Moment
 from glowreel.core.template.facts import Facts, Origin
-from glowreel.core.text_styles import STYLED, STYLES
-from glowreel.core.time import Length, Rate, Ticks
+from glowreel.core.time import Length, Rate
 from glowreel.core.value import Colour, Decibels, Id, Value
 from glowreel.core.vocabulary import TransitionKind
 
-VERSION = 6
+VERSION = 8
 MAX_EFFECTS = 20
 
 
@@ -135,6 +144,9 @@ class Part(Value):
             )
         if bool(kind.media) != (self.source is not None):
             raise ValueError(f"a part of the kind {kind.label.lower()} {'has' if kind.media else 'needs no'} material")
+        sources = (*((self.source,) if self.source is not None else ()), *self.fills.values())
+        if kind.lane != "sound" and any(source.runs != "once" for source in sources):
+            raise ValueError("only sound runs round and round, or is made to fit")
         return self
 
     @property
@@ -177,6 +189,10 @@ class Part(Value):
         if name.startswith(FIELD):
             return None
         return PROPERTIES[name].default_for(self.kind)
+
+    def says(self, name: str, format_id: str = "") -> bool:
+        """Whether a property is set in a format, and not as it comes."""
+        return name in self.values or name in self.values_in.get(format_id, {})
 
     def read(self, name: str, format_id: str = "", moment: int | None = None) -> Any:
         """The value of a property at a moment of the part's own time; where it begins, if none is given."""
@@ -264,23 +280,15 @@ def _ground(values: Any) -> Any:
 GroundValues = Annotated[dict[str, Any], BeforeValidator(_ground)]
 
 
-def _styles(styles: Any) -> Any:
-    """What the promo's text styles give to words, checked like those of a part."""
-    if not isinstance(styles, dict):
-        return styles
-    strange = [name for name in styles if name not in STYLES]
-    if strange:
-        raise ValueError(f"there is no text style called “{strange[0]}”")
-    rows = {name: PROPERTIES[name] for name in STYLED}
-    made = {name: checked(rows, "a text style", values) for name, values in styles.items()}
-    if any(isinstance(value, Curve) for values in made.values() for value in values.values()):
-        raise ValueError("a text style does not change over time")
-    return made
+Loudness = Annotated[float, Field(ge=-40, le=-6, allow_inf_nan=False)]
+USUAL_LOUDNESS = -14.0
+"""To what loudness (LUFS) a promo is brought that is for no channel."""
 
-
+ShortText = Annotated[str, Field(min_length=1, max_length=60)]
+Pronounced = Annotated[dict[ShortText, ShortText], Field(max_length=200)]
+"""How words are read by voices, by how else they would be written."""
 CheckKey = Annotated[str, Field(pattern=r"^[a-z-]{1,40}:[^:]{1,64}:[^:]{0,64}$")]
 """The check, the part and the format, as in `core.checks`."""
-StyleValues = Annotated[dict[str, dict[str, Any]], BeforeValidator(_styles)]
 
 
 class Scene(Value):
@@ -292,34 +300,22 @@ class Scene(Value):
     values: GroundValues = {}
 
 
-class Tied(Value):
-    """Starts `offset` after the start of a main-track clip, wherever that goes."""
-
-    to: Literal["clip"] = "clip"
-    clip: Id
-    offset: Ticks = 0
-
-
-class Free(Value):
-    """Starts at a time of the promo."""
-
-    to: Literal["time"] = "time"
-    at: Ticks = 0
-
-
-class Whole(Value):
-    """Lasts from the first frame of the promo to the last, however long it becomes."""
-
-    to: Literal["whole"] = "whole"
-
-
-Anchor = Annotated[Tied | Free | Whole, Field(discriminator="to")]
+Side = Annotated[int, Field(gt=0, le=LONGEST)]
 
 
 class Item(Part):
-    """A layer or a sound on a track. `length` is ignored while it is anchored to the whole promo."""
+    """A layer or a sound on a track. `length` is ignored while it is anchored to the whole promo. `made_in` is the
+    shape in which it was placed by hand, for all formats: the others are laid out like that one."""
 
     anchor: Anchor
+    made_in: tuple[Side, Side] | None = None
+
+    @field_validator("made_in")
+    @classmethod
+    def _no_ribbon(cls, shape: tuple[int, int] | None) -> tuple[int, int] | None:
+        if shape is not None and max(shape) > WIDEST * min(shape):
+            raise ValueError(f"a shape is at most {WIDEST} times as long as it is short")
+        return shape
 
 
 class Track(Value):
@@ -371,7 +367,9 @@ class Promo(Value):
     name: str = Field(min_length=1, max_length=120)
     rate: Rate = Rate(num=30, den=1)
     rate_chosen: bool = False
-    formats: tuple[Format, ...] = Field(min_length=1, max_length=12)
+    formats: tuple[Format, ...] = Field(min_length=1, max_length=MOST_FORMATS)
+    channels: Annotated[tuple[Annotated[str, Field(max_length=40)], ...], Field(max_length=12)] = ()
+    own_channel: OwnChannel | None = None
     scenes: tuple[Scene, ...] = ()
     layers: tuple[Track, ...] = Field(default=(), max_length=200)
     sounds: tuple[Track, ...] = Field(default=(), max_length=200)
@@ -379,6 +377,9 @@ class Promo(Value):
     opens: Edge | None = None
     closes: Edge | None = None
     notes: tuple[Note, ...] = Field(default=(), max_length=500)
+    transcripts: tuple[Transcript, ...] = Field(default=(), max_length=200)
+    captions: tuple[Captions, ...] = Field(default=(), max_length=20)
+    pronounced: Pronounced = {}
     media: dict[Id, Media] = {}
     brand: Brand = Brand()
     slots: tuple[Slot, ...] = Field(default=(), max_length=200)
@@ -388,6 +389,8 @@ class Promo(Value):
     background: Colour = "#000000"
     values: GroundValues = {}
     buses: dict[str, Decibels] = {}
+    gain: Decibels = 0.0
+    loudness: Loudness | Literal["channels"] | None = None
     styles: StyleValues = {}
     dismissed: Annotated[dict[CheckKey, Annotated[str, Field(max_length=200)]], Field(max_length=1000)] = {}
 
@@ -398,6 +401,7 @@ class Promo(Value):
         ids += [scene.id for scene in self.scenes] + [t.id for t in self.transitions]
         ids += [track.id for track in (*self.layers, *self.sounds)] + [note.id for note in self.notes]
         ids += [slot.id for slot in self.slots]
+        ids += [key for lane in self.captions for key in (lane.id, *(cue.id for cue in lane.cues))]
         if len(set(ids)) != len(ids):
             raise ValueError("two parts of the promo share an identifier")
         missing = {m for m in self.used_media() if m not in self.media}
@@ -408,10 +412,27 @@ class Promo(Value):
             raise ValueError(f"the promo names designs it does not hold: {', '.join(sorted(undesigned))}")
         if set(self.buses) - set(BUSES):
             raise ValueError(f"there are no other buses than {', '.join(BUSES)}")
+        told = [(one.media, one.language) for one in self.transcripts]
+        if len(set(told)) != len(told):
+            raise ValueError("a file has two transcripts in one language")
         strange = [key for key, media in self.media.items() if media.id != key]
         if strange:
             raise ValueError(f"media are listed under another name than their own: {', '.join(sorted(strange))}")
         return self
+
+    @property
+    def loudness_wanted(self) -> float | None:
+        """The loudness that the whole is brought to (LUFS): the one that was set, or the lowest that its channels ask
+        for, or the usual one where it is for none; None where it stays as it is mixed."""
+        if self.loudness != "channels":
+            return self.loudness
+        return min((self.known_channels[key].loudness for key in self.channels if key in self.known_channels),
+                   default=USUAL_LOUDNESS)  # fmt: skip
+
+    @property
+    def known_channels(self) -> Mapping[str, Channel]:
+        """Every channel that it can be for: the shipped ones, and its own."""
+        return with_own(self.own_channel)
 
     @cached_property
     def clips(self) -> tuple[Clip, ...]:
@@ -434,6 +455,10 @@ class Promo(Value):
 
     def used_media(self) -> set[str]:
         return {source.media for part in (*self.clips, *self.items) for source in part.materials}
+
+    def kept_media(self) -> set[str]:
+        """What it uses, and what it knows of the files of its brand, so that it is complete wherever it goes."""
+        return self.used_media() | (self.brand.files & self.media.keys())
 
     def used_designs(self) -> set[str]:
         return {item.design for item in self.items if item.design is not None}

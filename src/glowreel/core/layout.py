@@ -31,6 +31,13 @@ class Box:
     height: float
 
 
+def common(one: Box, other: Box) -> float:
+    """The area that two boxes have in common."""
+    wide = min(one.x + one.width, other.x + other.width) - max(one.x, other.x)
+    high = min(one.y + one.height, other.y + other.height) - max(one.y, other.y)
+    return max(0.0, wide) * max(0.0, high)
+
+
 def wrap_width(place: Place, format: Format) -> float:
     """Width at which words break: as asked, but inside the frame's margins where the frame is narrower. Canonical."""
     frame_width, _ = format.canon

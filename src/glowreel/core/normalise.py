@@ -7,6 +7,7 @@ two items meeting on a track    → the touched one moves to the nearest track w
 empty track, orphan transition  → gone
 media and designs nothing uses  → forgotten
 slot of a part that is gone     → gone
+transcript of unused media      → forgotten
 check dismissed of one          → forgotten
 no clips any more               → no opening and no ending
 ```
@@ -35,9 +36,11 @@ def normalise(promo: Promo, before: Promo, touched: Set[str], new_id: NewId) -> 
     transitions = tuple(
         t for t in promo.transitions if (t.after in index.clip and t.after != last) or t.after in joined
     )
-    used = promo.used_media()
+    used = promo.kept_media()
     media = promo.media if used == set(promo.media) else {k: v for k, v in promo.media.items() if k in used}
     changes: dict[str, object] = {"layers": layers, "sounds": sounds, "transitions": transitions, "media": media}
+    if any(one.media not in media for one in promo.transcripts):
+        changes["transcripts"] = tuple(one for one in promo.transcripts if one.media in media)
     if promo.slots:
         changes["slots"] = tuple(s for s in promo.slots if s.part in index.clip or s.part in index.item)
     if promo.dismissed:

@@ -26,6 +26,7 @@ def _tracks_hold_their_own(promo: Promo) -> bool:
 def _ties_hold(promo: Promo) -> bool:
     clips = timeline(promo).clip
     anchors = [item.anchor for item in promo.items] + [note.anchor for note in promo.notes]
+    anchors += [cue.anchor for lane in promo.captions for cue in lane.cues]
     return all(anchor.clip in clips for anchor in anchors if isinstance(anchor, Tied))
 
 

@@ -124,6 +124,8 @@ def at_end(part: APart, *, start: bool, end: bool) -> APart:
     gone = {
         row.name for row in PROPERTIES.values() if (row.end == "start" and not start) or (row.end == "end" and not end)
     }
+    for key in [key for key, values in part.values_in.items() if gone & set(values)]:
+        part = without(part, gone, key)
     return without(part, gone) if gone & set(part.values) else part
 
 

@@ -7,7 +7,7 @@ time is `at` later; with a speed, it is along the curve (see `core.speed`). Said
 from __future__ import annotations
 
 from fractions import Fraction
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -21,13 +21,16 @@ Spot = tuple[Share, Share]
 
 class Source(Value):
     """`at` is the time of the material where the part's own time is 0. Where it fills a place that crops it, `focus` is
-    the point of it that stays nearest to the middle; with `cut`, only the thing in a photo is seen there."""
+    the point of it that stays nearest to the middle; with `cut`, only the thing in a photo is seen there. Sound may run
+    otherwise than `once`: `round` and round, or `fitted`, so that it lasts as long as it is wanted to, by whole bars
+    that are left out or heard again (see `core.fitting`); then it never ends."""
 
     media: Id
     at: Moment = 0
     speed: Speed | None = None
     focus: Spot = (0.5, 0.5)
     cut: bool = False
+    runs: Literal["once", "round", "fitted"] = "once"
 
     def exact(self, moment: int) -> Fraction:
         """Time of the material at a moment of the part's own time. May lie outside the material."""
@@ -52,12 +55,16 @@ class Source(Value):
 
     def longest(self, into: int, media_length: int, most: int) -> int:
         """How long a part may last, from its start, until the material is used up; at most `most`. Ticks."""
+        if self.runs != "once":
+            return most
         if self.speed is None:
             return max(0, min(most, media_length - self.at - into))
         return self._reach(into, media_length, most, 1)
 
     def earliest(self, into: int, media_length: int, most: int) -> int:
         """How far a part's start may be moved outwards until the material is used up; at most `most`. Ticks."""
+        if self.runs != "once":
+            return most
         if self.speed is None:
             return max(0, min(most, self.at + into))
         return self._reach(into, media_length, most, -1)

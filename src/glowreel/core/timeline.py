@@ -153,6 +153,15 @@ class Timeline:
         media = self.promo.media.get(part.media or "")
         return media if media is not None and media.length else None
 
+    @cached_property
+    def beside(self) -> dict[str, tuple[Clip | None, Clip | None]]:
+        """The clips before and behind each one on the main track."""
+        clips = self.promo.clips
+        return {
+            clip.id: (clips[n - 1] if n else None, clips[n + 1] if n + 1 < len(clips) else None)
+            for n, clip in enumerate(clips)
+        }
+
     def cut_after(self, clip_id: str) -> Cut | None:
         return self._cut_at.get(clip_id)
 

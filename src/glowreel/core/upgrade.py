@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from glowreel.core.brand import upgraded
 from glowreel.core.document import VERSION
 from glowreel.core.errors import Refusal
 
@@ -120,8 +121,19 @@ def _facts(data: Data) -> Data:
     return data
 
 
+def _palettes(data: Data) -> Data:
+    """6 to 7: a brand has palettes with names."""
+    return {**data, "brand": upgraded(data["brand"])} if isinstance(data.get("brand"), dict) else data
+
+
+def _transcripts(data: Data) -> Data:
+    """7 to 8: promos hold what is said and shown of it; an older document holds neither."""
+    return data
+
+
 STEPS: dict[int, Callable[[Data], Data]] = {
-    1: _speeds_and_tracks, 2: _rate_of_first_footage, 3: _same_parts, 4: _grounds, 5: _facts,
+    1: _speeds_and_tracks, 2: _rate_of_first_footage, 3: _same_parts, 4: _grounds, 5: _facts, 6: _palettes,
+    7: _transcripts,
 }  # fmt: skip
 """The step that leads on from each version."""
 

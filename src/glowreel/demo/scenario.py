@@ -35,7 +35,7 @@ class _Maker:
 
     def __init__(self, name: str, media: Mapping[str, Media], new_id: Callable[[str], str]) -> None:
         formats = tuple(SHIPPED[f] for f in FIRST_CHOICE)
-        self.promo = Promo(id=new_id("p"), name=name, formats=formats)
+        self.promo = Promo(id=new_id("p"), name=name, formats=formats, loudness="channels")
         self.media = media
         self.context = c.Context(new_id, {maker.id: maker for maker in media.values()})
         self.steps: list[str] = []
@@ -78,16 +78,29 @@ CORNER: Values = {"pin": (1, 0), "place": (-0.06, 0.06), "size": 0.34}
 
 LOGOS = {"logo": "hollowmere-logo.svg", "logo-on-light": "hollowmere-logo-on-light.svg", "mark": "hollowmere-mark.svg"}
 HOLLOWMERE: dict[str, Any] = {
-    "colours": {role: colour for role, (_, colour) in COLOUR_ROLES.items()},
-    "palette": ["#2F6F87", "#7A4B7D", "#4F7A57"],
+    "palettes": [
+        {
+            "name": "Dawn", "colours": {role: colour for role, (_, colour) in COLOUR_ROLES.items()},
+            "others": ["#2F6F87", "#7A4B7D", "#4F7A57"],
+        },
+        {
+            "name": "Lantern night", "colours": {
+                "ground": "#141B3C", "ink": "#FFF6E3", "accent": "#FF9E6B", "second": "#E0527A", "paper": "#F4ECE0",
+                "dark": "#1B1A2E",
+            }, "others": ["#3E4C9A", "#9A6FB0"],
+        },
+    ],
+    "rules": {"clear": 0.25, "smallest": 0.08},
+    "watermark": {"corner": "top-right", "size": 0.17, "opacity": 1.0},
+    "manner": {"transition": "crossfade", "arrives": "rise", "leaves": "fade"},
     "fonts": {"heading": "Bricolage Grotesque", "body": "Instrument Sans", "aside": "Fraunces"},
     "never": ["cheap", "once in a lifetime"],
 }  # fmt: skip
 FERNHILL: dict[str, Any] = {
-    "colours": {
+    "palettes": [{"name": "Oven", "colours": {
         "ground": "#1F4D3A", "ink": "#FFFFFF", "accent": "#E8574A", "second": "#F2B705", "paper": "#F7F3EA",
         "dark": "#17251E",
-    },
+    }}],
     "fonts": {"heading": "Fraunces", "body": "Instrument Sans", "aside": "Caveat"}, "never": ["artisanal"],
 }  # fmt: skip
 """What the brand books of the made-up firm and of a bakery hold."""

@@ -6,7 +6,8 @@ import hashlib
 from collections import deque
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
-from dataclasses import dataclass
+from contextlib import ExitStack, closing
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -18,22 +19,27 @@ from glowreel.core.derived import Known, nothing
 from glowreel.core.document import Promo
 from glowreel.core.errors import Fault
 from glowreel.core.formats import Format
-from glowreel.core.recipe.model import recipe_hash
+from glowreel.core.recipe.model import FrameRecipe, recipe_hash
 from glowreel.core.recipe.picture import frame_recipe
-from glowreel.core.recipe.sound import sound_length, sound_recipe
+from glowreel.core.recipe.sound import PEAK, sound_length, sound_recipe
 from glowreel.core.time import SAMPLE_RATE
 from glowreel.core.timeline import timeline
 from glowreel.engine.drawing import digest as drawing
 from glowreel.engine.frames import FrameMaker
+from glowreel.engine.loudness import Whole, measure_file
+from glowreel.engine.meters import measure as measure_sound
 from glowreel.engine.mix import mix
 from glowreel.engine.sources import Sources
+from glowreel.engine.texttrack import TextTrack, TextWriter
 from glowreel.engine.typesetting import measure
 
 PIECE_SECONDS = 8
 AHEAD = 3
 """How many frames are drawn before the encoder has taken them."""
 ENCODER = {"preset": "veryfast", "crf": "20", "profile": "high"}
-SOUND_BITRATE = 192_000
+SOUND_BITRATE = 256_000
+"""At less, encoding lifts peaks that were held by up to a decibel and a half."""
+PEAK_TRIES = 3
 
 Progress = Callable[[int, int], None]
 """Told how many frames of how many are done; may raise to stop the work."""
@@ -66,6 +72,81 @@ def piece_key(promo: Promo, format: Format, short_side: int, piece: Piece) -> st
     return digest.hexdigest()
 
 
+@dataclass(frozen=True)
+class Out:
+    """One of the files that a piece is encoded to: in which format, how large, and where."""
+
+    format: Format
+    short_side: int
+    path: Path
+
+
+class _Encoder:
+    """Encodes the frames of one file beside whoever draws them."""
+
+    def __init__(self, promo: Promo, out: Out, sources: Sources, threads: int) -> None:
+        self.format, self.rate = out.format, promo.rate
+        width, height = out.format.size(out.short_side)
+        self._maker = FrameMaker(sources, width, height)
+        self._container: Any = av.open(str(out.path), "w", format="mp4")
+        self._stream: Any = self._container.add_stream("libx264", rate=promo.rate.fraction, options=dict(ENCODER))
+        self._stream.width, self._stream.height, self._stream.pix_fmt = width, height, "yuv420p"
+        context = self._stream.codec_context
+        context.time_base = 1 / promo.rate.fraction
+        context.gop_size = max(1, round(promo.rate.fraction * 2))
+        context.thread_count, context.thread_type = threads, "FRAME"
+        context.colorspace, context.color_primaries, context.color_trc = 1, 1, 1
+        context.color_range = 1
+        self._base = context.time_base
+        self._last: tuple[str, Any] = ("", None)
+        self._pool = ThreadPoolExecutor(1)
+        self._waiting: deque[Future[None]] = deque()
+
+    def add(self, recipe: FrameRecipe, number: int) -> None:
+        """Draws a frame, and has it encoded while the next ones are drawn."""
+        this_hash = recipe_hash(recipe)
+        if this_hash != self._last[0] or self._last[1] is None:
+            self._last = this_hash, self._maker.make(recipe)
+        self._waiting.append(self._pool.submit(self._encode, self._last[1], number))
+        if len(self._waiting) > AHEAD:
+            self._waiting.popleft().result()
+
+    def _encode(self, frame: Any, number: int) -> None:
+        frame.pts, frame.time_base = number, self._base
+        frame.pict_type = 0
+        self._container.mux(self._stream.encode(frame))
+
+    def finish(self) -> None:
+        for one in self._waiting:
+            one.result()
+        self._container.mux(self._stream.encode(None))
+
+    def close(self) -> None:
+        self._pool.shutdown()
+        self._container.close()
+
+
+def render_pieces(
+    promo: Promo,
+    outs: Sequence[Out],
+    piece: Piece,
+    sources: Sources,
+    progress: Progress = lambda done, total: None,
+    threads: int = 0,
+) -> None:
+    """Encodes one piece in several formats, each to an MP4 file that starts with a key frame and needs nothing from its
+    neighbours. What it shows is decoded once for all of them."""
+    with ExitStack() as stack:
+        encoders = [stack.enter_context(closing(_Encoder(promo, out, sources, threads))) for out in outs]
+        for n in range(piece.count):
+            at = promo.rate.frame_start(piece.first + n)
+            for encoder in encoders:
+                encoder.add(frame_recipe(promo, encoder.format, at, measure), n)
+            progress(n + 1, piece.count)
+        for encoder in encoders:
+            encoder.finish()
+
+
 def render_piece(
     promo: Promo,
     format: Format,
@@ -76,54 +157,43 @@ def render_piece(
     progress: Progress = lambda done, total: None,
     threads: int = 0,
 ) -> None:
-    """Encodes one piece to an MP4 file that starts with a key frame and needs nothing from its neighbours."""
-    width, height = format.size(short_side)
-    maker = FrameMaker(sources, width, height)
-    with av.open(str(out), "w", format="mp4") as container:
-        stream: Any = container.add_stream("libx264", rate=promo.rate.fraction, options=dict(ENCODER))
-        stream.width, stream.height, stream.pix_fmt = width, height, "yuv420p"
-        context = stream.codec_context
-        context.time_base = 1 / promo.rate.fraction
-        context.gop_size = max(1, round(promo.rate.fraction * 2))
-        context.thread_count, context.thread_type = threads, "FRAME"
-        context.colorspace, context.color_primaries, context.color_trc = 1, 1, 1
-        context.color_range = 1
-
-        def encode(frame: Any, n: int) -> None:
-            frame.pts, frame.time_base = n, context.time_base
-            frame.pict_type = 0
-            container.mux(stream.encode(frame))
-
-        last_hash, frame = "", None
-        # The next frames are drawn while the encoder works on the ones before.
-        with ThreadPoolExecutor(1) as encoder:
-            waiting: deque[Future[None]] = deque()
-            for n in range(piece.count):
-                recipe = frame_recipe(promo, format, promo.rate.frame_start(piece.first + n), measure)
-                this_hash = recipe_hash(recipe)
-                if this_hash != last_hash or frame is None:
-                    frame, last_hash = maker.make(recipe), this_hash
-                waiting.append(encoder.submit(encode, frame, n))
-                if len(waiting) > AHEAD:
-                    waiting.popleft().result()
-                progress(n + 1, piece.count)
-            for one in waiting:
-                one.result()
-        container.mux(stream.encode(None))
+    """Encodes one piece in one format."""
+    render_pieces(promo, [Out(format, short_side, out)], piece, sources, progress, threads)
 
 
 def render_sound(
     promo: Promo, sources: Sources, out: Path, progress: Progress = lambda done, total: None, known: Known = nothing
-) -> None:
-    """Mixes the whole promo to AAC in an MP4 file, a few seconds at a time, with what is known of its files."""
+) -> Whole:
+    """Mixes the whole promo to AAC in an MP4 file, a few seconds at a time, with what is known of its files; as loud as
+    is wanted of it. Answers with how loud the file is found to be: where encoding lifted a peak above what is allowed,
+    it is made again, that much lower."""
     total = max(1, sound_length(promo))
-    step = SAMPLE_RATE * 4
+    louder = None
+    if promo.loudness_wanted is not None:
+        louder = measure_sound(promo, sources, known, lambda share: progress(0, total), lines=False).louder
+    lower = 0.0
+    for _ in range(PEAK_TRIES):
+        _encode_sound(promo, sources, out, progress, known, louder, lower)
+        found = measure_file(out)
+        if louder is None or found.peak is None or found.peak <= PEAK:
+            break
+        lower += found.peak - PEAK + 0.05
+    return found
+
+
+def _encode_sound(
+    promo: Promo, sources: Sources, out: Path, progress: Progress, known: Known, louder: float | None, lower: float
+) -> None:
+    total, step = max(1, sound_length(promo)), SAMPLE_RATE * 4
     with av.open(str(out), "w", format="mp4") as container:
         stream: Any = container.add_stream("aac", rate=SAMPLE_RATE, layout="stereo")
         stream.bit_rate = SOUND_BITRATE
         for start in range(0, total, step):
-            span = mix(sound_recipe(promo, start, min(step, total - start), known), sources)
-            planar = np.ascontiguousarray(np.clip(span, -1, 1).T)
+            recipe = sound_recipe(promo, start, min(step, total - start), known, louder)
+            if recipe.master is not None and lower:
+                ceiling = recipe.master.ceiling * 10 ** (-lower / 20)
+                recipe = replace(recipe, master=replace(recipe.master, ceiling=ceiling))
+            planar = np.ascontiguousarray(np.clip(mix(recipe, sources), -1, 1).T)
             for at in range(0, planar.shape[1], 1024):
                 block = np.ascontiguousarray(planar[:, at : at + 1024])
                 frame = av.AudioFrame.from_ndarray(block, format="fltp", layout="stereo")
@@ -133,8 +203,16 @@ def render_sound(
         container.mux(stream.encode(None))
 
 
-def join(pieces: Sequence[tuple[Path, int]], sound: Path | None, rate: Fraction, out: Path, title: str = "") -> None:
-    """Joins pieces (file, frames) and sound into one MP4 that starts to play before it is all there (faststart)."""
+def join(
+    pieces: Sequence[tuple[Path, int]],
+    sound: Path | None,
+    rate: Fraction,
+    out: Path,
+    title: str = "",
+    captions: Sequence[TextTrack] = (),
+) -> None:
+    """Joins pieces (file, frames), sound and captions into one MP4 that starts to play before it is all there
+    (faststart)."""
     with av.open(str(out), "w", format="mp4", options={"movflags": "+faststart"}) as target:
         if title:
             target.metadata["title"] = title
@@ -144,7 +222,7 @@ def join(pieces: Sequence[tuple[Path, int]], sound: Path | None, rate: Fraction,
         audio: Any = target.add_stream_from_template(audio_in.streams.audio[0]) if audio_in else None
         waiting = audio_in.demux(audio_in.streams.audio[0]) if audio_in else iter(())
         held: Any = next(waiting, None)
-        offset = 0
+        text, offset = TextWriter(target, captions), 0
         for path, frames in pieces:
             with av.open(str(path)) as container:
                 for packet in container.demux(container.streams.video[0]):
@@ -153,11 +231,13 @@ def join(pieces: Sequence[tuple[Path, int]], sound: Path | None, rate: Fraction,
                     seconds = _renumber(packet, offset, rate)
                     while held is not None and (held.dts is None or held.dts * held.time_base <= seconds):
                         held = _pass_on(target, held, audio, waiting)
+                    text.until(seconds)
                     packet.stream = video
                     target.mux(packet)
             offset += frames
         while held is not None:
             held = _pass_on(target, held, audio, waiting)
+        text.until(None)
         if audio_in:
             audio_in.close()
 

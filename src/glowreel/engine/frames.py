@@ -7,6 +7,7 @@ from typing import Any, Literal
 import av
 from av.video.reformatter import VideoReformatter
 
+from glowreel.core.layout import Box
 from glowreel.core.recipe.model import Applied, Composite, DrawPicture, FrameRecipe, Op
 from glowreel.engine.colour import BT709, convert, is_full_range, matrix_of
 from glowreel.engine.draw import Canvas, scale_of
@@ -15,6 +16,7 @@ from glowreel.engine.footage import Footage
 from glowreel.engine.hdr import wide
 from glowreel.engine.memory import Cache, process
 from glowreel.engine.overlay import Overlay, can_lie_over, copied, lay_over, overlay_of, planes_of, reach
+from glowreel.engine.reframed import covers, reframed
 from glowreel.engine.sources import Sources
 
 
@@ -74,18 +76,18 @@ class FrameMaker:
         return convert(self._reformatter, frame, "yuv420p", threads=0)
 
     def _passed_on(self, recipe: FrameRecipe) -> Any:
-        """The source's own frame, with what lies over it, where drawing the frame itself would only copy it: upright,
-        filling the picture, of the same size and colours."""
+        """The source's own frame, or the part of it that is seen, with what lies over it, where drawing the frame
+        itself would only copy it: upright, covering the picture, of the same colours."""
         op, effects = _plain(recipe.ops[0])
         if op is None or not can_lie_over(recipe.ops[1:]):
             return None
         scale = scale_of(recipe, self.width, self.height)
-        fits = abs(op.box.width * scale - self.width) < 1 and abs(op.box.height * scale - self.height) < 1
+        box = Box(*(value * scale for value in (op.box.x, op.box.y, op.box.width, op.box.height)))
         whole = (
             not (op.still or op.turn or op.crop or op.matte or op.between or op.steady or op.flip != (False, False))
             and op.opacity >= 1
         )
-        if not whole or not fits or abs(op.box.x) > 0.01 or abs(op.box.y) > 0.01:
+        if not whole or not covers(box, self.width, self.height):
             return None
         reader = self._sources.footage(op.source)
         if not isinstance(reader, Footage) or reader.clear:
@@ -97,10 +99,14 @@ class FrameMaker:
             and not is_full_range(frame)
             and not wide(frame)
         )
-        if not plain or (frame.width, frame.height) != (self.width, self.height) or reader.turned:
+        if not plain or reader.turned or frame.width % 2 or frame.height % 2:
             return None
+        fits = abs(box.width - self.width) < 1 and abs(box.height - self.height) < 1
+        own = not fits or (frame.width, frame.height) != (self.width, self.height)
+        if own:
+            frame = reframed(frame, box, self.width, self.height)
         if effects:
-            frame = copied(frame)
+            frame = frame if own else copied(frame)
             planes: Any = tuple(planes_of(frame))
             for effect in effects:
                 PLANAR[effect.kind](planes, dict(effect.values), scale)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import errno
 import traceback
 from contextlib import closing
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from glowreel.core.errors import BadMedia, GlowReelError
@@ -13,18 +13,24 @@ from glowreel.core.media import Media
 from glowreel.core.time import SAMPLE_RATE, TICKS_PER_SECOND
 from glowreel.engine import ingest
 from glowreel.engine.cube import picture_of, read_cube
+from glowreel.engine.fontfile import letters_of, read_font
 from glowreel.engine.footage import Footage, Pixels
 from glowreel.engine.ingest import Progress, Strip
 from glowreel.engine.limits import SVG_SIDE
 from glowreel.engine.photo import load_photo
 from glowreel.engine.probe import Facts, probe
+from glowreel.engine.speech import listen
 from glowreel.engine.still import encode
+from glowreel.engine.subject import frames_of, subject_of_footage, subject_of_photo
 from glowreel.engine.svg import draw_svg
 
 PREVIEW_PHOTO_SIDE = 1440
 OURS = (errno.ENOSPC, errno.EDQUOT, errno.EFBIG, errno.ENOMEM, errno.EPIPE)
 """What is no fault of the file."""
-MEASURED = ("kind", "length", "width", "height", "rate", "sounding", "alpha", "transfer")
+MEASURED = (
+    "kind", "length", "width", "height", "rate", "sounding", "alpha", "transfer", "family", "weight", "italic",
+    "subject", "heard", "speech",
+)  # fmt: skip
 """What a promo keeps of a file's facts."""
 
 
@@ -66,6 +72,12 @@ def _take_in(path: Path, name: str, folder: Path, progress: Progress, longer: Pr
         (folder / "proxy").write_bytes(path.read_bytes())
         ingest.make_poster(picture_of(read_cube(path, name)), folder / "poster.jpg")
         return Intake(facts, None, ("proxy", "poster.jpg"))
+    if facts.kind == "font":
+        # What draws reads it in its plain form, in previews and in exports.
+        for made_of_it in ("proxy", "picture"):
+            (folder / made_of_it).write_bytes(read_font(path, name).data)
+        ingest.make_poster(letters_of(folder / "proxy"), folder / "poster.jpg")
+        return Intake(facts, None, ("proxy", "picture", "poster.jpg"))
     if facts.kind == "photo":
         return _photo(path, facts, folder)
     made: list[str] = []
@@ -73,6 +85,8 @@ def _take_in(path: Path, name: str, folder: Path, progress: Progress, longer: Pr
         samples = folder / "samples"
         seconds = _sound(path, samples, progress)
         made += ["samples", "peaks"]
+        heard, speech = listen(samples)
+        facts = replace(facts, heard=heard, speech=speech)
         if facts.kind == "sound":
             # What a container says about its length is often a guess; the samples are the truth.
             return Intake(ingest.with_length(facts, samples), None, tuple(made))
@@ -83,6 +97,9 @@ def _take_in(path: Path, name: str, folder: Path, progress: Progress, longer: Pr
     else:
         facts, strip = ingest.make_proxy(path, facts, proxy, strip_out, progress)
     ingest.make_poster(_third(proxy, facts), folder / "poster.jpg")
+    if not facts.animated:
+        found = subject_of_footage(frames_of(proxy), progress, facts.length / TICKS_PER_SECOND)
+        facts = replace(facts, subject=found)
     return Intake(facts, strip, (*made, "proxy", "strip.jpg", "poster.jpg"))
 
 
@@ -108,7 +125,9 @@ def _photo(path: Path, facts: Facts, folder: Path) -> Intake:
     small: Pixels = ingest.shrunk(pixels, round(wide * scale), round(high * scale)) if scale < 1 else pixels
     (folder / "proxy").write_bytes(encode(small, ".png"))
     ingest.make_poster(small, folder / "poster.jpg")
-    return Intake(facts, None, tuple(made))
+    # A drawing has no subject: it is shown whole, or is a logo.
+    found = None if facts.drawn or facts.alpha else subject_of_photo(small)
+    return Intake(replace(facts, subject=found), None, tuple(made))
 
 
 def _third(proxy: Path, facts: Facts) -> Pixels:

@@ -16,11 +16,16 @@ from typing import Any
 import orjson
 
 from glowreel.core.derived import Need
+from glowreel.core.properties.rows.sound import VOICE_NAMES
+from glowreel.engine.beats import find_beats
 from glowreel.engine.between import make_between
 from glowreel.engine.loudness import measure_loudness
 from glowreel.engine.mattes import make_people
+from glowreel.engine.roomtone import make_tone
 from glowreel.engine.steady import make_steady
 from glowreel.engine.things import make_things
+from glowreel.engine.transcript import write_down
+from glowreel.engine.voicing import make_voice, take_noise_out
 
 Facts = dict[str, Any]
 Share = Callable[[float], None]
@@ -29,11 +34,13 @@ Settings = Mapping[str, Any]
 
 @dataclass(frozen=True)
 class Material:
-    """What a maker works on: the file as it came, and its sound copy where it has one."""
+    """What a maker works on: the file as it came, its sound copy where it has one, and what was made before it."""
 
     original: Path
     samples: Path | None
     kind: str
+    before: Path | None = None
+    model: Path | None = None
 
 
 Make = Callable[[Material, Settings, Path, Share], Facts]
@@ -45,7 +52,9 @@ class Maker:
     """What it makes, in one line, of which kinds of file, and how. Without `make`, it is made when a file comes in.
 
     `doing` says what is going on while it is made. `files` are the names of what it leaves in its folder; `settings`
-    what can be chosen, with what is usual.
+    what can be chosen, with what is usual. `after` names a maker whose file it works on, where a setting of that name
+    is set; it waits for that. With `model`, it needs one of `outside.models`: that one, or the one that its setting
+    `model` names; it waits until that has been fetched.
     """
 
     meaning: str
@@ -55,11 +64,22 @@ class Maker:
     files: tuple[str, ...] = ()
     settings: Mapping[str, Any] = field(default_factory=dict)
     doing: str = ""
+    after: str = ""
+    model: str = ""
+
+
+def _sound(material: Material) -> Path:
+    assert material.samples is not None
+    return material.samples
 
 
 def _loudness(material: Material, settings: Settings, folder: Path, tell: Share) -> Facts:
-    assert material.samples is not None
-    return measure_loudness(material.samples, tell)
+    return measure_loudness(_sound(material), tell)
+
+
+def _transcript(material: Material, settings: Settings, folder: Path, tell: Share) -> Facts:
+    assert material.model is not None
+    return write_down(_sound(material), settings, material.model, tell)
 
 
 MAKERS: dict[str, Maker] = {
@@ -96,6 +116,34 @@ MAKERS: dict[str, Maker] = {
     "loudness": Maker(
         "how loud it is: integrated loudness, range and true peak (ITU-R BS.1770)", "footage with sound, sound",
         _loudness, doing="How loud it is is being measured",
+    ),
+    "noise": Maker(
+        "its sound without noise", "footage with sound, sound",
+        lambda material, settings, folder, tell: take_noise_out(_sound(material), folder / "sound", tell),
+        files=("sound",), doing="Noise is being taken out",
+    ),
+    "voice": Maker(
+        "its sound with a voice made clearer, evened out, hushed between words, softened, its speakers alike",
+        "footage with sound, sound",
+        lambda material, settings, folder, tell: make_voice(
+            _sound(material), material.before, settings, folder / "sound", tell
+        ),
+        files=("sound",), settings=dict.fromkeys(VOICE_NAMES, 0), doing="The voice is being made ready", after="noise",
+    ),
+    "tone": Maker(
+        "the sound of the room, from its quietest stretch, as a loop", "footage with sound, sound",
+        lambda material, settings, folder, tell: make_tone(_sound(material), folder / "sound", tell),
+        files=("sound",), doing="The sound of the room is being looked for",
+    ),
+    "beats": Maker(
+        "its beats and bars, its strongest moments, and which bars may follow one another", "footage with sound, sound",
+        lambda material, settings, folder, tell: find_beats(_sound(material), tell),
+        doing="Beats are being looked for",
+    ),
+    "transcript": Maker(
+        "what is said in it, word by word, with when and how surely", "footage with sound, sound", _transcript,
+        settings={"language": "", "model": "", "careful": False}, doing="What is said is being written down",
+        model="speech-many",
     ),
 }  # fmt: skip
 

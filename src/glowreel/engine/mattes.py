@@ -53,6 +53,12 @@ def _people() -> Callable[[Pixels], Shares]:
     return look
 
 
+def people_in(pixels: Pixels) -> Shares:
+    """How surely each spot of a picture, BGR or BGRA, belongs to a person, 256 by 256."""
+    small = cv2.resize(pixels, (SIDE, SIDE), interpolation=cv2.INTER_AREA)
+    return _people()(np.ascontiguousarray(small[:, :, 2::-1]))
+
+
 def guided(guide: Any, rough: Any, radius: int, smooth: float) -> Shares:
     """A matte that follows the edges of a picture: the guided filter (He, Sun and Tang, 2013), both between 0 and 1.
     What it does is found at half the size (He and Sun, 2015), which takes a quarter of the time."""

@@ -11,10 +11,12 @@ import av
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from glowreel.core.errors import BadMedia
-from glowreel.core.media import MediaKind, Transfer
+from glowreel.core.media import HeardAs, MediaKind, Transfer
+from glowreel.core.subject import Subject
 from glowreel.core.time import TICKS_PER_SECOND, Rate
 from glowreel.engine import limits
 from glowreel.engine.cube import is_cube, read_cube
+from glowreel.engine.fontfile import is_font, read_font
 from glowreel.engine.photo import Animation
 from glowreel.engine.reading import first_picture, has_alpha, open_media
 from glowreel.engine.svg import is_svg, measure_svg
@@ -38,6 +40,12 @@ class Facts:
     animated: bool = False
     drawn: bool = False
     transfer: Transfer = ""
+    family: str = ""
+    weight: int = 0
+    italic: bool = False
+    subject: Subject | None = None
+    heard: HeardAs = ""
+    speech: tuple[tuple[int, int], ...] | None = None
 
 
 def probe(path: Path, name: str) -> Facts:
@@ -55,6 +63,9 @@ def probe(path: Path, name: str) -> Facts:
     if is_cube(path):
         read_cube(path, name)
         return Facts("look")
+    if is_font(path):
+        face = read_font(path, name)
+        return Facts("font", family=face.family, weight=face.weight, italic=face.italic)
     picture = _probe_picture(path, name)
     return picture if picture is not None else _probe_av(path, name)
 

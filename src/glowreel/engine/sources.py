@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, Protocol
@@ -21,6 +21,7 @@ from glowreel.engine.footage import Footage, Pixels
 from glowreel.engine.limits import SVG_SIDE
 from glowreel.engine.memory import MEGABYTE, Budget, Cache, process
 from glowreel.engine.photo import Animation, load_photo
+from glowreel.engine.soundcopy import stored_samples
 from glowreel.engine.stretch import Stretch
 from glowreel.engine.svg import draw_svg, is_svg
 
@@ -61,7 +62,7 @@ class Sources:
         self._budget = budget
         self._open: Cache[Footage | Animation] = Cache(budget)
         self._images: Cache[Pixels] = Cache(budget)
-        self._sounds: OrderedDict[str, npt.NDArray[np.int16]] = OrderedDict()
+        self._sounds: OrderedDict[object, npt.NDArray[np.int16]] = OrderedDict()
         self._stretches: OrderedDict[object, Stretch] = OrderedDict()
         self._paths: OrderedDict[Need, npt.NDArray[np.float32]] = OrderedDict()
 
@@ -169,21 +170,26 @@ class Sources:
 
     def sound(self, source: str) -> npt.NDArray[np.int16]:
         """All samples of a source, shape (n, 2), mapped and not read until used."""
-        if source not in self._sounds:
-            with _naming(source):
-                path = self._library.samples(source)
-            size = path.stat().st_size // 4
-            mapped = np.memmap(path, np.int16, "r", shape=(size, 2)) if size else np.zeros((0, 2), np.int16)
-            self._sounds[source] = mapped
+        with _naming(source):
+            return self._mapped(source, lambda: self._library.samples(source))
+
+    def copied(self, need: Need) -> npt.NDArray[np.int16]:
+        """All samples of a copy of a source's sound that was made on demand, like `sound`."""
+        return self._mapped(need, lambda: self._library.made(need, "sound"))
+
+    def _mapped(self, key: object, find: Callable[[], Path]) -> npt.NDArray[np.int16]:
+        if key not in self._sounds:
+            self._sounds[key] = stored_samples(find())
             if len(self._sounds) > MAX_SOUNDS:
                 self._sounds.popitem(last=False)
-        return self._sounds[source]
+        return self._sounds[key]
 
     def stretch(self, voice: Voice) -> Stretch:
         """A voice with its pitch kept; where its windows are is found once."""
-        key = (voice.source, voice.warp)
+        key = (voice.source, voice.copy, voice.warp)
         if key not in self._stretches:
-            self._stretches[key] = Stretch(voice, self.sound(voice.source))
+            stored = self.copied(voice.copy) if voice.copy is not None else self.sound(voice.source)
+            self._stretches[key] = Stretch(voice, stored)
             if len(self._stretches) > MAX_SOUNDS:
                 self._stretches.popitem(last=False)
         self._stretches.move_to_end(key)

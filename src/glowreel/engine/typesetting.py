@@ -8,11 +8,11 @@ from typing import Any
 from glowreel.core.recipe.model import DrawWords
 from glowreel.core.words import Words
 from glowreel.engine.drawing import part
-from glowreel.engine.type.faces import FOLDER
+from glowreel.engine.type.faces import FOLDER, find_own
 from glowreel.engine.type.letters import colour, draw_behind, draw_letters
 from glowreel.engine.type.setting import set_words
 
-__all__ = ["FOLDER", "colour", "draw_words", "measure"]
+__all__ = ["FOLDER", "colour", "draw_words", "find_own", "measure"]
 
 
 @functools.lru_cache(maxsize=16_384)

@@ -13,6 +13,7 @@ from urllib.parse import unquote, urlsplit
 
 import opentimelineio as otio
 
+from glowreel.core.brand import Brand
 from glowreel.core.document import Clip, Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.limits import check_limits
@@ -237,4 +238,11 @@ def _renamed(promo: Promo, facts: Mapping[str, Media], promo_id: str) -> Promo:
         for side in ("layers", "sounds")
     }
     media = {facts[key].id: facts[key] for key in promo.media}
-    return promo.changed(id=promo_id, scenes=scenes, media=media, **tracks)
+    return promo.changed(id=promo_id, scenes=scenes, media=media, brand=_branded(promo.brand, facts), **tracks)
+
+
+def _branded(brand: Brand, facts: Mapping[str, Media]) -> Brand:
+    """The brand with its files under their new identifiers; those that did not come along are left out."""
+    faces = tuple(face.changed(media=facts[face.media].id) for face in brand.faces if face.media in facts)
+    logos = {role: facts[key].id for role, key in brand.logos.items() if key in facts}
+    return brand.changed(faces=faces, logos=logos)

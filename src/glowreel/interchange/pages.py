@@ -177,3 +177,20 @@ def _family(value: str) -> str:
         if last in known:
             return known[last]
     return next((GENERIC[name.lower()] for name in names if name.lower() in GENERIC), "")
+
+
+NO_TEXT = ("script", "style", "noscript", "nav", "header", "footer", "form", "button", "aside", "template", "svg")
+
+
+def read_text(text: str) -> str:
+    """What a page says: its headings, paragraphs and list items, without what leads around in it."""
+    tree = LexborHTMLParser(text)
+    for name in NO_TEXT:
+        for node in tree.css(name):
+            node.decompose()
+    found: list[str] = []
+    for node in tree.css("h1, h2, h3, p, li, blockquote"):
+        said = " ".join(node.text(separator=" ").split())
+        if len(said) > 2 and said not in found:
+            found.append(said if said.endswith((".", "!", "?", "…", ":")) else f"{said}.")
+    return "\n".join(found)[:60_000]

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import resource
 from typing import Any
 
 from celery import Celery, signals
 
-from glowreel.services import derivation, exports, openings, retention, shelf
+from glowreel.core.errors import Refusal
+from glowreel.outside.models import MODELS
+from glowreel.services import derivation, exports, openings, pieces, retention, shelf, speaking
 from glowreel.services.setup import Runtime, Settings
 
 SWEEP_SECONDS = 10.0
 TIDY_SECONDS = 3600.0
+MODELS_SECONDS = 60.0
 MEMORY_LIMIT = 6 * 1024**3
 """Address space of one worker process, so that a hostile file cannot take the machine along."""
 
@@ -31,6 +35,7 @@ def make_celery(settings: Settings) -> Celery:
         beat_schedule={
             "sweep": {"task": "glowreel.sweep", "schedule": SWEEP_SECONDS},
             "tidy": {"task": "glowreel.tidy", "schedule": TIDY_SECONDS},
+            "models": {"task": "glowreel.fetch_models", "schedule": MODELS_SECONDS},
         },
         task_default_queue="imports",
         # Exports wait for exports only, and a file that takes long to look at holds up none of them.
@@ -78,6 +83,29 @@ def derive(derived_id: int) -> None:
     derivation.make(runtime, derived_id)
 
 
+@celery.task(name="glowreel.speak", time_limit=1800)
+def speak(key: int) -> None:
+    speaking.make(runtime, key)
+
+
+@celery.task(name="glowreel.fetch_model", time_limit=3600)
+def fetch_model(name: str) -> None:
+    """Fetches a model that did not come with the program, and goes on with what waited for it."""
+    with contextlib.suppress(Refusal):  # Why it could not be had is told with how far it is.
+        if runtime.models.fetch(name):
+            with runtime.database.unit() as unit:
+                derivation.after_fetching(unit, name, settings.speech_model)
+
+
+@celery.task(name="glowreel.fetch_models")
+def fetch_models() -> None:
+    """Has everything fetched that is used and not there yet, once the program runs."""
+    for name in MODELS if settings.fetch_models else ():
+        standing = runtime.models.standing(name)
+        if not standing.ready and standing.share is None and not standing.error:
+            send("glowreel.fetch_model", (name,))
+
+
 @celery.task(name="glowreel.export_plan")
 def export_plan(file_id: str) -> None:
     exports.plan_file(runtime, file_id)
@@ -86,7 +114,7 @@ def export_plan(file_id: str) -> None:
 @celery.task(name="glowreel.export_piece")
 def export_piece(piece_id: int) -> None:
     """Makes the piece whose turn it is, which need not be the one named: teams take turns."""
-    exports.make_piece(runtime, threads=int(os.environ.get("GLOWREEL_THREADS", "0")))
+    pieces.make(runtime, threads=int(os.environ.get("GLOWREEL_THREADS", "0")))
 
 
 @celery.task(name="glowreel.export_join")
@@ -108,3 +136,4 @@ def sweep() -> None:
         shelf.sweep(unit)
         openings.sweep(unit)
         derivation.sweep(unit)
+        speaking.sweep(unit)

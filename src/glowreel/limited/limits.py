@@ -32,6 +32,7 @@ LIMITS: dict[str, Limits] = {
     "unpack": Limits(GIGABYTE, 600.0, 300.0, 60.0, 2 * GIGABYTE + 1, longest=HOUR),
     "read": Limits(GIGABYTE, 60.0, 60.0, 60.0, 64 * MEGABYTE),
     "derive": Limits(2 * GIGABYTE, 6 * HOUR, 2 * HOUR, 120.0, 8 * GIGABYTE, longest=4 * HOUR),
+    "speak": Limits(2 * GIGABYTE, 1800.0, 900.0, 300.0, 256 * MEGABYTE),
     "piece": Limits(2 * GIGABYTE, 2 * HOUR, HOUR, 120.0, 4 * GIGABYTE),
 }
 

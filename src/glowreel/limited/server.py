@@ -48,6 +48,8 @@ def serve(path: Path) -> None:
     listening.listen(64)
     without_network()
     importlib.import_module("glowreel.limited.tasks")
+    # What finds speech takes most of a second to load, and every file with sound is listened to.
+    importlib.import_module("faster_whisper.vad")
     gc.collect()
     gc.freeze()
     # The baseline must not grow: children are measured against it.

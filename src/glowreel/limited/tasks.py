@@ -15,10 +15,12 @@ from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Unreadable
 from glowreel.core.media import Media
 from glowreel.core.recipe.picture import find_format
-from glowreel.engine.export import Piece, render_piece
+from glowreel.engine.export import Out, Piece, render_pieces
 from glowreel.engine.intake import media_of, take_in
 from glowreel.engine.makers import MAKERS, Material, made_name
 from glowreel.engine.sources import Sources
+from glowreel.engine.spoken import speak, write_line
+from glowreel.engine.typesetting import find_own
 from glowreel.interchange import bundles
 
 EVERY = 0.25
@@ -100,14 +102,20 @@ class _Paths:
 
 
 def _piece(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
-    """Encodes one piece of an export to `piece.mp4` in the folder. `paths` are the originals by hash, `made` what was
-    made of them, by hash and name; `samples` the working copies of sound that is seen."""
+    """Encodes one piece of an export in several formats, to `piece-0.mp4` and so on in the folder; `formats` are their
+    identifiers, each with its short side. `paths` are the originals by hash, `made` what was made of them, by hash and
+    name; `samples` the working copies of sound that is seen."""
     promo = Promo.model_validate(arguments["promo"])
     piece = Piece(arguments["first"], arguments["count"])
+    find_own(lambda source: Path(found) if (found := arguments["paths"].get(source)) else None)
     sources = Sources(_Paths(arguments["paths"], arguments["made"], arguments["samples"]))
-    render_piece(
-        promo, find_format(promo, arguments["format"]), arguments["short_side"], piece, sources,
-        folder / "piece.mp4", lambda done, total: tell.share(float(Fraction(done, total))), arguments["threads"],
+    outs = [
+        Out(find_format(promo, format), short_side, folder / f"piece-{number}.mp4")
+        for number, (format, short_side) in enumerate(arguments["formats"])
+    ]
+    render_pieces(
+        promo, outs, piece, sources, lambda done, total: tell.share(float(Fraction(done, total))),
+        arguments["threads"],
     )  # fmt: skip
     return {}
 
@@ -117,8 +125,20 @@ def _derive(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
     maker = MAKERS[arguments["maker"]]
     assert maker.make is not None
     samples = arguments["samples"]
-    material = Material(Path(arguments["original"]), Path(samples) if samples else None, arguments.get("kind", ""))
+    before = arguments.get("before")
+    material = Material(
+        Path(arguments["original"]), Path(samples) if samples else None, arguments.get("kind", ""),
+        Path(before) if before else None, Path(arguments["model"]) if arguments.get("model") else None,
+    )  # fmt: skip
     return {"facts": maker.make(material, arguments["settings"], folder, tell.share)}
+
+
+def _speak(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
+    """Speaks a line of text into `line.wav` in the folder. Answers with its `words`, as makers tell them."""
+    model = Path(arguments["model"]) if arguments.get("model") else None
+    line, rows = speak(arguments["text"], arguments["voice"], arguments["speed"], arguments["says"], model)
+    write_line(folder / "line.wav", line)
+    return {"words": [[*row, 0] for row in rows]}
 
 
 TASKS: dict[str, Callable[[Arguments, Path, Tell], dict[str, Any]]] = {
@@ -127,4 +147,5 @@ TASKS: dict[str, Callable[[Arguments, Path, Tell], dict[str, Any]]] = {
     "read": _read,
     "piece": _piece,
     "derive": _derive,
+    "speak": _speak,
 }

@@ -33,7 +33,10 @@ EVERYBODYS = "t-samples"
 ROLES: dict[str, tuple[str, frozenset[Verb]]] = {
     "owner": ("the team is theirs", EVERYTHING),
     "editor": ("cuts promos", EVERYTHING),
-    "contributor": ("fills templates and adds files", frozenset({"see", "fill", "add", "comment"})),
+    "contributor": (
+        "fills templates, adds files and exports what they filled",
+        frozenset({"see", "fill", "add", "export", "comment"}),
+    ),
     "reviewer": ("looks and says what they think", frozenset({"see", "comment"})),
 }
 """What each role is, and what it may do with the things of its team."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
@@ -10,14 +11,17 @@ from pydantic import ValidationError
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from glowreel.core.brand import Book, Brand, Face, upgraded
 from glowreel.core.commands import SwitchBrand
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
-from glowreel.core.roles import Brand
-from glowreel.services import promos
+from glowreel.core.media import Media
+from glowreel.services import promos, templates
 from glowreel.services.access import Actor, allow, authorise
 from glowreel.store.models import BrandRow, PromoRow, new_key, now
 
+FACTS = {"name", "origin", "version"}
+"""What a brand's row says of itself beside its book."""
 MOST, STEPS = 40, 30
 """Brands of a team, and steps of one that can be undone."""
 
@@ -32,9 +36,14 @@ def find(session: Session, brand_id: str, actor: Actor) -> BrandRow:
     return authorise(session, BrandRow, brand_id, actor, "see")
 
 
+def book_of(row: BrandRow) -> Book:
+    """All that the team's book holds of a brand."""
+    return Book.model_validate({**upgraded(row.book), "name": row.name, "origin": row.id, "version": row.version})
+
+
 def snapshot(row: BrandRow) -> Brand:
     """A brand as a promo holds it."""
-    return Brand.model_validate({**row.book, "name": row.name, "origin": row.id, "version": row.version})
+    return Brand.model_validate(book_of(row).model_dump(include=set(Brand.model_fields)))
 
 
 def usual(session: Session, actor: Actor) -> Brand | None:
@@ -65,26 +74,50 @@ def change(session: Session, brand_id: str, actor: Actor, **changes: Any) -> Bra
     before = {"name": row.name, "book": row.book}
     name = " ".join(str(changes.pop("name", row.name)).split())[:80] or row.name
     try:
-        checked = Brand.model_validate({**row.book, **changes, "name": name})
+        checked = Book.model_validate({**upgraded(row.book), **changes, "name": name})
     except ValidationError as error:
         said = error.errors(include_url=False, include_context=False)[0]["msg"].removeprefix("Value error, ")
         raise Refusal("bad-value", f"That cannot be: {said}.", "Enter another value.") from error
-    _allowed_logos(session, actor, checked.logos)
-    book = checked.model_dump(mode="json", exclude={"name", "origin", "version"})
-    if (name, book) != (row.name, row.book):
+    _allowed(session, actor, checked, upgraded(row.book))
+    book = checked.model_dump(mode="json", exclude=FACTS)
+    if (name, book) != (row.name, Book.model_validate(upgraded(row.book)).model_dump(mode="json", exclude=FACTS)):
         row.past = [*row.past, before][-STEPS:]
         row.name, row.book, row.version = name, book, row.version + 1
     return row
 
 
-def _allowed_logos(session: Session, actor: Actor, logos: Mapping[str, str]) -> None:
-    """Refuses files that are not the team's, or have no picture."""
-    known = promos.team_media(session, actor, set(logos.values()))
-    for key in logos.values():
+def _allowed(session: Session, actor: Actor, book: Book, before: Mapping[str, Any]) -> None:
+    """Refuses what comes into a brand and is not the team's, or is of the wrong kind. What was there stays, even where
+    its file is off the Shelf by now."""
+    held = {*(before.get("logos") or {}).values(), *(before.get("material") or ()),
+            *(face["media"] for face in before.get("faces") or ())}  # fmt: skip
+    known = promos.team_media(session, actor, {*book.files, *book.material} - held)
+    for key in {*book.files, *book.material} - held:
         if key not in known:
             raise Missing("no-media", "That file is not on the Shelf any more.", "Add it again, then try once more.")
-        if not known[key].pictured or not known[key].still:
+    for key in set(book.logos.values()) & known.keys():
+        if not known[key].still:
             raise Refusal("no-picture", f"{known[key].name} is no picture that stands still.", "Choose a picture.")
+    for face in book.faces:
+        if face.media in known and face != face_of(known[face.media]):
+            raise Refusal("no-font", f"{known[face.media].name} is no font.", "Bring in a TTF, OTF, WOFF or WOFF2.")
+
+
+def face_of(media: Media) -> Face:
+    """A file of letters as a brand holds it. Raises `Refusal` for any other file."""
+    if media.kind != "font":
+        raise Refusal("no-font", f"{media.name} is no font.", "Bring in a TTF, OTF, WOFF or WOFF2.")
+    return Face(media=media.id, hash=media.hash, family=media.family, weight=media.weight, italic=media.italic)
+
+
+def add_face(session: Session, brand_id: str, actor: Actor, media_id: str) -> BrandRow:
+    """Takes a file of letters into a brand; one of the same family, weight and manner takes the place of that."""
+    media = promos.team_media(session, actor, {media_id})
+    if media_id not in media:
+        raise Missing("no-media", "That file is not on the Shelf any more.", "Add it again, then try once more.")
+    made, old = face_of(media[media_id]), book_of(find(session, brand_id, actor)).faces
+    kept = [face for face in old if (face.family, face.weight, face.italic) != (made.family, made.weight, made.italic)]
+    return change(session, brand_id, actor, faces=[*kept, made])
 
 
 def undo(session: Session, brand_id: str, actor: Actor) -> BrandRow:
@@ -140,6 +173,37 @@ def uses(session: Session, brand_id: str, actor: Actor) -> list[Use]:
     mine = [Use(row, promo, promo.brand.version < brand.version) for row, promo in found
             if promo.brand.origin == brand.id]  # fmt: skip
     return sorted(mine, key=lambda use: not use.behind)
+
+
+def _mine(session: Session, actor: Actor, brand_id: str | None) -> BrandRow | None:
+    """The team's brand that a promo's came from, as long as it is in the book."""
+    row = session.get(BrandRow, brand_id) if brand_id else None
+    return row if row is not None and row.team_id == actor.team_id and row.removed_at is None else None
+
+
+def material_of(session: Session, actor: Actor, brand: Brand) -> list[str]:
+    """The files of a promo's brand, by identifier: its material in order, then its logos."""
+    row = _mine(session, actor, brand.origin)
+    material = book_of(row).material if row is not None else ()
+    return list(dict.fromkeys((*material, *brand.logos.values())))
+
+
+def scenes_of_brand(
+    session: Session, actor: Actor, brand_id: str | None
+) -> list[tuple[str, templates.Card, int, str, str]]:
+    """The scenes that a brand opens and ends with."""
+    row = _mine(session, actor, brand_id)
+    if row is None:
+        return []
+    book, found = book_of(row), []
+    for place, named in (("opening", book.opening), ("ending", book.ending)):
+        key, _, number = named.rpartition("/")
+        with suppress(Missing):
+            card, promo = templates.find(session, key, actor)
+            if number.isdecimal() and int(number) < len(promo.scenes):
+                scene = promo.scenes[int(number)]
+                found.append((place, card, int(number), scene.id, scene.name))
+    return found
 
 
 def give(session: Session, promo_id: str, brand_id: str, actor: Actor) -> tuple[promos.Opened, Any]:

@@ -23,6 +23,7 @@ from sqlalchemy.orm import Session
 from glowreel.core.errors import Fault, Missing, NoRoom, Refusal
 from glowreel.engine.makers import MAKERS, settings_key
 from glowreel.limited.client import Died, Interrupted
+from glowreel.outside.models import MODELS
 from glowreel.services.access import Actor, authorise
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
@@ -44,9 +45,10 @@ def want(unit: Unit, media_id: str, actor: Actor, maker: str, settings: Mapping[
     made = MAKERS.get(maker)
     if made is None or made.make is None:
         raise Missing("no-maker", f"Nothing here makes “{maker}” of a file.")
-    if row.state != "ready" or row.facts is None:
+    if not row.usable or row.facts is None:
         raise Refusal("not-ready", f"{row.name} has not been looked at yet.", "Try again in a moment.")
-    if row.facts["kind"] not in made.of and not (row.facts["sounding"] and "sound" in made.of):
+    silent = "with sound" in made.of and not row.facts["sounding"]
+    if silent or (row.facts["kind"] not in made.of and not (row.facts["sounding"] and "sound" in made.of)):
         raise Refusal("no-fit", f"Of {row.name} there is nothing like that to be made.")
     try:
         key = settings_key(maker, settings or {})
@@ -130,7 +132,11 @@ def make(runtime: Runtime, derived_id: int) -> None:
     if lease.finish(**values):
         with runtime.database.unit() as unit:
             announce_work(unit.session, Actor.program(row.team_id))
-            # Exports wait for it before they are planned.
+            # What is made of it, and exports, wait for it.
+            after = [name for name, maker in MAKERS.items() if maker.after == row.maker]
+            waiting = (Derived.hash == row.hash, Derived.state == "queued", Derived.maker.in_(after))
+            for other in unit.session.scalars(select(Derived.id).where(*waiting)) if after else ():
+                unit.later("glowreel.derive", other)
             for file_id in unit.session.scalars(select(ExportFile.id).where(ExportFile.state == "planning")):
                 unit.later("glowreel.export_plan", file_id)
 
@@ -142,10 +148,56 @@ def _claimed(runtime: Runtime, derived_id: int) -> Derived | None:
         row = unit.session.scalar(query)
         if row is None:
             return None
+        if _before(unit.session, row) == "waits" or not _model_there(runtime, unit, row):
+            return None
         row.state, row.lease_until, row.attempts = "running", now() + LENGTH, row.attempts + 1
         unit.session.flush()
         unit.session.expunge(row)
         return row
+
+
+def model_of(row: Derived, usual: str) -> str:
+    """The model with which something is made; none for most."""
+    maker = MAKERS.get(row.maker)
+    if maker is None or not maker.model:
+        return ""
+    return str((row.settings or {}).get("model") or usual or maker.model)
+
+
+def _model_there(runtime: Runtime, unit: Unit, row: Derived) -> bool:
+    """Whether the model is there with which something is made; where it is not, it is fetched, and what cannot be had
+    is said."""
+    name = model_of(row, runtime.settings.speech_model)
+    if not name or runtime.models.ready(name):
+        return True
+    standing = runtime.models.standing(name)
+    if name not in MODELS:
+        row.state, row.error = "failed", f"There is no model called “{name}” in the folder of models."
+    elif standing.error:
+        row.state, row.error = "failed", standing.error[:400]
+    elif standing.share is None:
+        unit.later("glowreel.fetch_model", name)
+    return False
+
+
+def after_fetching(unit: Unit, name: str, usual: str) -> None:
+    """Goes on with what waited for a model."""
+    for row in unit.session.scalars(select(Derived).where(Derived.state == "queued").limit(BATCH)):
+        if model_of(row, usual) == name:
+            unit.later("glowreel.derive", row.id)
+
+
+def _before(session: Session, row: Derived) -> str | None:
+    """What has to be there before something is made: the key of its file, or nothing; `waits` as long as it is not
+    there; None where it failed."""
+    needed = MAKERS[row.maker].after if row.maker in MAKERS else ""
+    if not needed or not (row.settings or {}).get(needed):
+        return ""
+    key = settings_key(needed, {})
+    found = session.scalars(select(Derived).where(*_same(row.hash, needed, key))).first()
+    if found is None or found.state in ("failed", "stopped"):
+        return None
+    return blob(found, MAKERS[needed].files[0]) if found.state == "ready" else "waits"
 
 
 def _made(runtime: Runtime, lease: Lease, row: Derived) -> dict[str, Any]:
@@ -155,8 +207,14 @@ def _made(runtime: Runtime, lease: Lease, row: Derived) -> dict[str, Any]:
     with runtime.database.unit() as unit:
         file = unit.session.get(MediaFile, row.media_id)
         kind = file.facts["kind"] if file is not None and file.facts else ""
+        first = _before(unit.session, row)
+    model = model_of(row, runtime.settings.speech_model)
+    if first is None:
+        raise Refusal("no-before", "What it is made of could not be made.", "Try it again.")
     arguments = {
         "maker": row.maker, "settings": row.settings or {}, "kind": kind,
+        "before": str(blobs.local(first).resolve()) if first else None,
+        "model": str(runtime.models.path(model).resolve()) if model else None,
         "original": str(blobs.local(original(row.hash)).resolve()),
         "samples": str(blobs.local(samples).resolve()) if blobs.has(samples) else None,
     }  # fmt: skip

@@ -11,27 +11,27 @@ run out, and the sweeper has the work done by another.
 from __future__ import annotations
 
 import secrets
-import time
-from collections.abc import Callable
-from contextlib import closing, suppress
+from contextlib import closing
+from dataclasses import dataclass
 from datetime import timedelta
 from pathlib import Path
 from typing import Any, TypeVar
 
-from sqlalchemy import func, or_, select, update
-from sqlalchemy.orm import Session, aliased, selectinload
+from sqlalchemy import or_, select, update
+from sqlalchemy.orm import Session, selectinload
 
+from glowreel.core.captions.shown import cues
+from glowreel.core.captions.timed import timed, without_burn_in
+from glowreel.core.channels import Channel
 from glowreel.core.document import Promo
 from glowreel.core.errors import GlowReelError, Missing, NoRoom, Refusal
 from glowreel.core.formats import RESOLUTIONS, Format
 from glowreel.core.naming import naming
-from glowreel.core.recipe.needs import needs
 from glowreel.core.recipe.picture import find_format
 from glowreel.core.timeline import timeline
-from glowreel.engine.export import Piece, join, piece_key, plan, render_sound
-from glowreel.engine.makers import MAKERS, made_name
+from glowreel.engine.export import join, piece_key, plan, render_sound
 from glowreel.engine.sources import Sources
-from glowreel.limited.client import Died, Interrupted
+from glowreel.engine.texttrack import TextTrack
 from glowreel.services import needed
 from glowreel.services.access import Actor, authorise
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
@@ -41,13 +41,12 @@ from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
 from glowreel.store.models import Export, ExportFile, ExportPiece, PromoRow, new_key, now
 
-BEAT = 0.5
 MAX_ATTEMPTS = 4
-MAX_DEATHS = 2
 OPEN = ("planning", "queued", "running", "joining")
 AGAIN = timedelta(seconds=10)
 """What waits in the queue is sent again after so long, in case the queue forgot it."""
 BATCH = 8
+MOST_CAPTION = 5000
 LINK_LASTS = timedelta(days=90)
 WAITS = "It begins when everything it is made with has been worked out."
 
@@ -63,8 +62,13 @@ def file_blob(file_id: str) -> str:
     return f"exports/{file_id}.mp4"
 
 
-def start(unit: Unit, promo_id: str, actor: Actor, formats: tuple[str, ...], short_side: int, title: str) -> Export:
-    """Queues the promo as it is now, in these formats. Raises `Refusal` where there is nothing to export."""
+def start(
+    unit: Unit, promo_id: str, actor: Actor, formats: tuple[str, ...], short_side: int, title: str, caption: str = "",
+    burn_in: bool = True,
+) -> Export:  # fmt: skip
+    """Queues the promo as it is now, in these formats; `caption` is the text that goes with it where it is published;
+    without `burn_in`, captions are not in the picture, only beside it.
+    Raises `Refusal` where there is nothing to export, and where a channel takes no such title or caption."""
     row = authorise(unit.session, PromoRow, promo_id, actor, "export")
     promo = document(unit.session, row)
     if short_side not in RESOLUTIONS:
@@ -73,16 +77,19 @@ def start(unit: Unit, promo_id: str, actor: Actor, formats: tuple[str, ...], sho
         raise Refusal("no-format", "Choose at least one format to export.")
     if not timeline(promo).length:
         raise Refusal("empty", "There is nothing in this promo yet.", "Put a clip or a title on the timeline first.")
+    title = " ".join(title.split())[:120] or promo.name
+    made_for = {key: promo.known_channels.get(find_format(promo, key).channel) for key in dict.fromkeys(formats)}
+    caption = caption.strip().replace("\r\n", "\n")[:MOST_CAPTION]
+    for channel in made_for.values():
+        if channel is not None:
+            _refuse_longer(channel, title, caption)
     export = Export(
-        id=new_key("e"),
-        team_id=actor.team_id,
-        promo_id=row.id,
-        revision_id=row.head_id,
-        title=" ".join(title.split())[:120] or promo.name,
-    )
+        id=new_key("e"), team_id=actor.team_id, promo_id=row.id, revision_id=row.head_id, title=title, caption=caption,
+        burn_in=burn_in, lanes={lane.id: lane.language for lane in promo.captions if cues(promo, lane)},
+    )  # fmt: skip
     unit.session.add(export)
     unit.session.flush()
-    for number, format_id in enumerate(dict.fromkeys(formats)):
+    for number, (format_id, channel) in enumerate(made_for.items()):
         format = find_format(promo, format_id)
         width, height = format.size(short_side)
         file = ExportFile(
@@ -91,6 +98,8 @@ def start(unit: Unit, promo_id: str, actor: Actor, formats: tuple[str, ...], sho
             number=number,
             format_id=format.id,
             format_name=format.name,
+            channel=channel.name if channel is not None else "",
+            most_megabytes=channel.megabytes if channel is not None else 0,
             short_side=short_side,
             width=width,
             height=height,
@@ -103,6 +112,14 @@ def start(unit: Unit, promo_id: str, actor: Actor, formats: tuple[str, ...], sho
         unit.later("glowreel.export_plan", file.id)
     announce_work(unit.session, actor)
     return export
+
+
+def _refuse_longer(channel: Channel, title: str, caption: str) -> None:
+    """Refuses a title or caption that is longer than a channel takes."""
+    for what, said, most in (("title", title, channel.title), ("caption", caption, channel.caption)):
+        if most and len(said) > most:
+            words = f"{channel.name} takes {what}s of at most {most} letters; this one has {len(said)}."
+            raise Refusal(what, words, "Shorten it.")
 
 
 def _claim(session: Session, kind: type[Claimed], key: Any, state: str, *more: Any) -> Claimed | None:
@@ -123,7 +140,7 @@ def plan_file(runtime: Runtime, file_id: str) -> None:
         file = _claim(unit.session, ExportFile, file_id, "planning")
         if file is None:
             return
-        promo, format, short_side = _exported(unit.session, file)
+        promo, format, short_side = exported(unit.session, file)
         attempt = file.attempts
         needed.begin(unit, promo, Actor.program(file.export.team_id))
         found = needed.look(unit.session, promo)
@@ -162,151 +179,13 @@ def plan_file(runtime: Runtime, file_id: str) -> None:
             unit.later("glowreel.export_piece", part.id)
 
 
-def _exported(session: Session, file: ExportFile) -> tuple[Promo, Format, int]:
+def exported(session: Session, file: ExportFile) -> tuple[Promo, Format, int]:
     """The promo, format and size of a file, as they were when the button was pressed."""
     row = session.get_one(PromoRow, file.export.promo_id)
     promo = document(session, row, file.export.revision_id)
+    if not file.export.burn_in and promo.captions:
+        promo = without_burn_in(promo)
     return promo, find_format(promo, file.format_id), file.short_side
-
-
-def _claim_piece(session: Session) -> ExportPiece | None:
-    """Takes the piece whose turn it is: teams with the least being made come first, then the oldest export."""
-    busy, busy_file, busy_export = aliased(ExportPiece), aliased(ExportFile), aliased(Export)
-    going = (
-        select(func.count(busy.id))
-        .join(busy_file, busy_file.id == busy.file_id)
-        .join(busy_export, busy_export.id == busy_file.export_id)
-        .where(busy.state == "running", busy.lease_until >= now(), busy_export.team_id == Export.team_id)
-        .scalar_subquery()
-    )
-    free = or_(ExportPiece.state == "queued", (ExportPiece.state == "running") & (ExportPiece.lease_until < now()))
-    query = (
-        select(ExportPiece)
-        .join(ExportFile, ExportFile.id == ExportPiece.file_id)
-        .join(Export, Export.id == ExportFile.export_id)
-        .where(free, ExportFile.state.in_(OPEN))
-        .order_by(going, Export.created_at, ExportFile.number, ExportPiece.number)
-    )
-    piece = session.scalar(query.limit(1).with_for_update(skip_locked=True, of=ExportPiece))
-    if piece is not None:
-        session.refresh(piece)
-        piece.state, piece.frames_done, piece.lease_until = "running", 0, now() + LENGTH
-        piece.attempts += 1
-        session.flush()
-    return piece
-
-
-def make_piece(runtime: Runtime, threads: int = 0) -> None:
-    """Encodes the piece whose turn it is, if there is one. Then sees whether its file is whole."""
-    with runtime.database.unit() as unit:
-        piece = _claim_piece(unit.session)
-        if piece is None:
-            return
-        file = piece.file
-        begun = update(ExportFile).where(ExportFile.id == file.id, ExportFile.state == "queued")
-        unit.session.execute(begun.values(state="running", started_at=now()))
-        promo, format, short_side = _exported(unit.session, file)
-        piece_id, attempt, key, file_id = piece.id, piece.attempts, piece.key, file.id
-        run = Piece(piece.first, piece.count)
-    if attempt > MAX_ATTEMPTS:
-        fail(runtime, file_id, "A part of the film stopped every worker that tried it.")
-        return
-    reused = runtime.blobs.has(piece_blob(key))
-    lease = Lease(runtime, ExportPiece, piece_id, attempt, ("running",))
-    try:
-        if not reused:
-            with naming(promo), beating(lease), runtime.workspace() as folder:
-                arguments = {
-                    "promo": promo.model_dump(mode="json"), "format": format.id, "short_side": short_side,
-                    "first": run.first, "count": run.count, "threads": threads, "paths": originals(runtime, promo),
-                    "made": made_files(runtime, promo), "samples": seen_sounds(runtime, promo),
-                }  # fmt: skip
-                beat = _progress(runtime, lease, file_id, run.count)
-                runtime.limited.run("piece", arguments, folder, "This film", progress=beat, check=lease.check)
-                runtime.blobs.take(piece_blob(key), folder / "piece.mp4")
-    except Stopped:
-        return
-    except (Died, Interrupted, NoRoom) as error:
-        _another_try(runtime, lease, file_id, attempt, error)
-        return
-    except GlowReelError as error:
-        fail(runtime, file_id, str(error))
-        return
-    if lease.finish(state="done", frames_done=run.count):
-        _piece_done(runtime, file_id, reused)
-
-
-def originals(runtime: Runtime, promo: Promo) -> dict[str, str]:
-    """Where the files that a promo shows lie, by hash; those that are gone are left out."""
-    paths = {}
-    for media in promo.media.values():
-        with suppress(Missing):
-            paths[media.hash] = str(runtime.library.picture(media.hash).resolve())
-    return paths
-
-
-def seen_sounds(runtime: Runtime, promo: Promo) -> dict[str, str]:
-    """Where the sound lies that something in a promo moves with, by hash; nothing where nothing does."""
-    paths: dict[str, str] = {}
-    for media in promo.media.values() if any(design.listens for design in promo.designs.values()) else ():
-        if media.sounding:
-            with suppress(Missing):
-                paths[media.hash] = str(runtime.library.samples(media.hash).resolve())
-    return paths
-
-
-def made_files(runtime: Runtime, promo: Promo) -> dict[str, str]:
-    """Where the files lie that recipes of a promo name, by source and name."""
-    paths = {}
-    for need in needs(promo):
-        for name in MAKERS[need.maker].files:
-            with suppress(Missing):
-                path = runtime.library.made(need, name)
-                paths[f"{need.source}/{made_name(need, name)}"] = str(path.resolve())
-    return paths
-
-
-def _another_try(runtime: Runtime, lease: Lease, file_id: str, attempt: int, error: GlowReelError) -> None:
-    """Puts a piece back whose work ended without an answer. One that stops its process twice ends the export."""
-    if isinstance(error, Died) and attempt >= MAX_DEATHS:
-        fail(runtime, file_id, "A part of the film stopped every process that tried it.")
-        return
-    spared = 0 if isinstance(error, Died) else 1
-    lease.finish(state="queued", frames_done=0, attempts=max(0, attempt - spared), sent_at=now())
-
-
-def _progress(runtime: Runtime, lease: Lease, file_id: str, count: int) -> Callable[[float], None]:
-    """Tells the progress twice a second; stops the work when the export was cancelled."""
-    last = [time.monotonic()]
-
-    def beat(share: float) -> None:
-        if time.monotonic() - last[0] < BEAT:
-            return
-        last[0] = time.monotonic()
-        with runtime.database.unit() as unit:
-            if unit.session.scalar(select(ExportFile.state).where(ExportFile.id == file_id)) not in OPEN:
-                raise Stopped("the export was cancelled")
-        lease.renew(frames_done=round(share * count))
-
-    return beat
-
-
-def _piece_done(runtime: Runtime, file_id: str, reused: bool) -> None:
-    with runtime.database.unit() as unit:
-        file = unit.session.get_one(ExportFile, file_id, with_for_update=True)
-        if reused:
-            file.reused += 1
-        left = select(func.count()).where(ExportPiece.file_id == file_id, ExportPiece.state != "done")
-        if not unit.session.scalar(left) and file.state in ("queued", "running"):
-            file.state = "joining"
-            unit.later("glowreel.export_join", file_id)
-        # Messages may have been lost with a worker: whoever is done with a piece calls for the next one.
-        waiting = (
-            select(ExportPiece.id).join(ExportFile).where(ExportPiece.state == "queued", ExportFile.state.in_(OPEN))
-        )
-        following = unit.session.scalar(waiting.order_by(ExportPiece.id).limit(1))
-        if following is not None:
-            unit.later("glowreel.export_piece", following)
 
 
 def fail(runtime: Runtime, file_id: str, sentence: str) -> None:
@@ -326,29 +205,51 @@ def _end(session: Session, file_id: str, values: dict[str, Any]) -> bool:
     return True
 
 
+@dataclass
+class _Heard:
+    """A finished film of the same export, whose sound is the same; and how loud it was found to be."""
+
+    file: Path | None
+    figures: dict[str, float | None]
+
+
+def _heard_already(runtime: Runtime, file: ExportFile) -> _Heard:
+    """Every format of an export sounds alike: the sound is mixed and measured for the first one that is joined."""
+    for other in file.export.files:
+        if other.state == "done" and runtime.blobs.has(file_blob(other.id)):
+            return _Heard(runtime.blobs.local(file_blob(other.id)), {"loudness": other.loudness, "peak": other.peak})
+    return _Heard(None, {})
+
+
 def join_file(runtime: Runtime, file_id: str) -> None:
     """Mixes the sound and joins the pieces of a file whose pieces are all there."""
     with runtime.database.unit() as unit:
         file = _claim(unit.session, ExportFile, file_id, "joining")
         if file is None:
             return
-        promo, _, _ = _exported(unit.session, file)
+        promo, format, _ = exported(unit.session, file)
+        text = [TextTrack(lane.language, timed(promo, lane, format)) for lane in promo.captions]
         known = needed.look(unit.session, promo).known
         title, attempt = file.export.title, file.attempts
         pieces = [(piece.key, piece.count) for piece in file.pieces]
+        heard = _heard_already(runtime, file)
     if attempt > MAX_ATTEMPTS:
         fail(runtime, file_id, "The parts of the film could not be joined.")
         return
     lease = Lease(runtime, ExportFile, file_id, attempt, ("joining",))
 
     def make(out: Path) -> None:
-        sound = out.with_suffix(".sound.mp4")
+        made = out.with_suffix(".sound.mp4")
         try:
-            render_sound(promo, sources, sound, lambda done, total: lease.check(), known)
+            sound = heard.file
+            if sound is None:
+                sound = made
+                whole = render_sound(promo, sources, sound, lambda done, total: lease.check(), known)
+                heard.figures = {"loudness": whole.loudness, "peak": whole.peak}
             parts = [(runtime.blobs.local(piece_blob(key)), count) for key, count in pieces]
-            join(parts, sound, promo.rate.fraction, out, title)
+            join(parts, sound, promo.rate.fraction, out, title, text)
         finally:
-            sound.unlink(missing_ok=True)
+            made.unlink(missing_ok=True)
 
     try:
         with naming(promo), beating(lease), closing(Sources(runtime.library)) as sources:
@@ -367,7 +268,7 @@ def join_file(runtime: Runtime, file_id: str) -> None:
         _end(
             unit.session,
             file_id,
-            {"state": "done", "finished_at": now(), "lease_until": None, "size": size, "error": ""},
+            {"state": "done", "finished_at": now(), "lease_until": None, "size": size, "error": "", **heard.figures},
         )
 
 
@@ -387,7 +288,7 @@ def retry(unit: Unit, file: ExportFile) -> None:
         raise Refusal("running", "That export needs no second try.")
     unit.session.refresh(file)
     if not file.pieces:
-        promo, _, _ = _exported(unit.session, file)
+        promo, _, _ = exported(unit.session, file)
         needed.begin(unit, promo, Actor.program(file.export.team_id), again=True)
         unit.later("glowreel.export_plan", file.id)
     for piece in file.pieces:

@@ -17,12 +17,12 @@ from sqlalchemy.exc import OperationalError
 
 from glowreel.core.errors import GlowReelError
 from glowreel.services.setup import Runtime
-from glowreel.store.models import Derived, ExportFile, ExportPiece, MediaFile, Opening, now
+from glowreel.store.models import Derived, ExportFile, ExportPiece, MediaFile, Opening, Spoken, now
 
 LENGTH = timedelta(seconds=20)
 EVERY = 4.0
 
-Row = type[MediaFile] | type[ExportFile] | type[ExportPiece] | type[Opening] | type[Derived]
+Row = type[MediaFile] | type[ExportFile] | type[ExportPiece] | type[Opening] | type[Derived] | type[Spoken]
 
 
 class Stopped(GlowReelError):
@@ -34,6 +34,7 @@ class Lease:
 
     def __init__(self, runtime: Runtime, kind: Row, key: Any, attempt: int, states: tuple[str, ...]) -> None:
         self._runtime = runtime
+        self.key = key
         self._kind, self._key, self._attempt, self._states = kind, key, attempt, states
         self._lost = threading.Event()
         self._ended = threading.Event()

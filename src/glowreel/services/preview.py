@@ -12,7 +12,9 @@ from pathlib import Path
 import diskcache
 import numpy as np
 
-from glowreel.core.commands import AddDesign, AddShape, Context, Set, apply
+from glowreel.core.brand import Brand, brand_styles
+from glowreel.core.captions.drawing import sample_ops
+from glowreel.core.commands import AddDesign, AddShape, AddWords, Context, Set, apply
 from glowreel.core.derived import Known, Need, nothing
 from glowreel.core.design import Design
 from glowreel.core.document import Promo
@@ -26,8 +28,8 @@ from glowreel.core.recipe.needs import named_in
 from glowreel.core.recipe.picture import find_format, frame_recipe, resting_op
 from glowreel.core.recipe.sound import sound_recipe
 from glowreel.core.recipe.transitions import transition_ops
-from glowreel.core.roles import Brand
-from glowreel.core.time import SAMPLE_RATE
+from glowreel.core.text_styles import STYLES
+from glowreel.core.time import SAMPLE_RATE, TICKS_PER_SECOND
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TransitionKind
 from glowreel.core.words import Words
@@ -35,10 +37,12 @@ from glowreel.engine.draw import Canvas, TooSlow
 from glowreel.engine.drawing import digest as drawing
 from glowreel.engine.makers import MAKERS
 from glowreel.engine.mix import mix, to_pcm
+from glowreel.engine.soundfiles import write_sound
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import encode, encode_loop
 from glowreel.engine.typesetting import measure
 from glowreel.services.looking import Eyes
+from glowreel.services.measuring import Meters
 from glowreel.services.setup import Runtime
 
 STRIP_FRAMES = 12
@@ -89,6 +93,7 @@ class Preview:
         for _ in range(PAINTERS):
             self._free.put(_Painter(Sources(runtime.library.for_preview, threads=1)))
         self.eyes = Eyes(self._cache, self._painter)
+        self.meters = Meters(self._cache, self._painter)
         self._aside = threading.Lock()
         self._card_painter = _Painter(Sources(runtime.library.for_preview, threads=1))
 
@@ -207,6 +212,30 @@ class Preview:
         recipe, key = self.recipe(promo, "wide", 0, 180, [item.id for item in promo.items])
         return self.frame(promo, "wide", recipe, key, 180)
 
+    def style_card(self, style: str, brand: Brand) -> bytes:
+        """A text style as a brand has it, said by its name, on the ground that it is read on."""
+        values = brand_styles(brand)[style]
+        ground = brand.reading(f"on-{values.get('colour', 'ink')}")
+        ground = "ground" if ground == "dark" else "paper"
+        promo = Promo(
+            id="card", name="Card", formats=(SHIPPED["cinema"],), background=brand.colour(ground), brand=brand
+        )
+        context = Context(lambda prefix: f"{prefix}-card", measure=measure)
+        promo = apply(promo, AddWords(text=STYLES[style].label, at=0, length=TICKS_PER_SECOND), context).promo
+        middle = {"pin": (0.5, 0.5), "place": (0.0, 0.0), "wrap": 2.2, "style": style}
+        shown = {**values, "size": min(0.62, max(0.24, values["size"] * 3)), **middle}
+        promo = apply(promo, Set(items=(promo.items[0].id,), values=shown), context).promo
+        recipe, name = self.recipe(promo, "cinema", 0, 120, [item.id for item in promo.items])
+        return self.frame(promo, "cinema", recipe, name, 120)
+
+    def caption_card(self, design: str, brand: Brand) -> bytes:
+        """A design of captions as it looks while a word is said, on a ground of the brand."""
+        format = SHIPPED["cinema"]
+        ops = (Fill("#5B6B86"), *sample_ops(design, brand, format, measure))
+        recipe = FrameRecipe(*format.canon, ops)
+        promo = Promo(id="card", name="Card", formats=(format,), brand=brand)
+        return self.frame(promo, "cinema", recipe, f"caption {recipe_hash(recipe, drawing())} 120", 120)
+
     def form_card(self, key: str) -> bytes:
         """A form by itself on a plain ground."""
         context = Context(lambda prefix: f"{prefix}-card", measure=measure)
@@ -232,9 +261,16 @@ class Preview:
         """A span of the mix as interleaved 16-bit stereo at 48 kHz, and what was not known yet when it was mixed."""
         if start < 0 or not 0 < length <= MAX_SPAN:
             raise Refusal("span", "Sound comes in spans of at most four seconds.")
+        found = self.meters.known(promo, known) if promo.loudness_wanted is not None else None
         with naming(promo), self._painter() as painter:
-            recipe = sound_recipe(promo, start, length, known)
+            recipe = sound_recipe(promo, start, length, known, found.louder if found is not None else None)
             return to_pcm(mix(recipe, painter.sources)).tobytes(), recipe.waits
+
+    def sound_file(self, promo: Promo, out: Path, known: Known, bus: str = "") -> None:
+        """The mix, or what is heard of a kind, as a file of the form that its name ends in."""
+        louder = self.meters.measured(promo, known).louder if promo.loudness_wanted is not None else None
+        with naming(promo), self._painter() as painter:
+            write_sound(promo, painter.sources, out, known, bus, louder)
 
     def sprite(self, promo: Promo, format_id: str, item_id: str, short: int) -> bytes:
         """One layer at rest, by itself on nothing, as PNG the size of the frame."""

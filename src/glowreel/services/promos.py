@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import timedelta
 from typing import Any
@@ -9,20 +10,24 @@ from typing import Any
 from sqlalchemy import literal, select, union_all
 from sqlalchemy.orm import Session, defer
 
-from glowreel.core.commands import Command, Context, Outcome, apply
+from glowreel.core.brand import Brand
+from glowreel.core.commands import Command, Context, Outcome, SetChannels, apply
+from glowreel.core.commands.base import Finding
 from glowreel.core.commands.roles import named
-from glowreel.core.document import Promo
+from glowreel.core.derived import Facts
+from glowreel.core.document import Part, Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import FIRST_CHOICE, shipped
 from glowreel.core.fragment import Fragment, take
 from glowreel.core.history import Chain
 from glowreel.core.matching import hue_of
 from glowreel.core.media import Media
-from glowreel.core.roles import Brand
 from glowreel.core.timeline import timeline
 from glowreel.designs import shipped as shipped_designs
 from glowreel.engine.typesetting import measure
+from glowreel.services import transcripts
 from glowreel.services.access import EVERYBODYS, Actor, allow, authorise
+from glowreel.services.derivation import facts_of
 from glowreel.services.live import announce
 from glowreel.services.looking import Eyes
 from glowreel.services.wishes import wishes
@@ -51,15 +56,33 @@ class Opened:
     before: Before | None = None
 
 
-def create(session: Session, actor: Actor, name: str, formats: tuple[str, ...], brand: Brand | None = None) -> PromoRow:
-    """A new, empty promo in these formats, with a brand."""
+def create(
+    session: Session, actor: Actor, name: str, formats: tuple[str, ...], brand: Brand | None = None,
+    channels: tuple[str, ...] = (),
+) -> PromoRow:  # fmt: skip
+    """A new, empty promo in these formats, with a brand, for channels, whose shapes are added."""
     name = " ".join(name.split())[:120] or "Untitled promo"
     if not formats:
         raise Refusal("no-format", "Choose at least one format.")
     chosen = tuple(shipped(f) for f in dict.fromkeys(formats or FIRST_CHOICE))
     key = new_key("p")
-    made = Promo(id=key, name=name, formats=chosen, brand=brand or Brand())
+    made = Promo(id=key, name=name, formats=chosen, brand=brand or Brand(), loudness="channels")
+    made = made.changed(media=team_media(session, actor, set(made.brand.files)))
+    if channels:
+        made = apply(made, SetChannels(channels=channels), Context(new_key)).promo
     return adopt(session, actor, made, "Started the promo")
+
+
+def _finding(session: Session, actor: Actor) -> Finding:
+    """What makers found of the files of a promo."""
+
+    def found(promo: Promo, part: Part, maker: str) -> Facts | None:
+        media = promo.media.get(part.media or "")
+        if maker == transcripts.MAKER and media is not None:
+            return transcripts.facts_for(session, actor, media.hash)
+        return facts_of(session, media.hash, maker) if media is not None else None
+
+    return found
 
 
 def adopt(session: Session, actor: Actor, promo: Promo, sentence: str, kind: str = "promo") -> PromoRow:
@@ -127,13 +150,29 @@ def open_promo(session: Session, promo_id: str, actor: Actor) -> Opened:
 
 
 def opened(session: Session, row: PromoRow) -> Opened:
-    """The promo as it is on show."""
+    """The promo as it is on show. While somebody types, the newest revision gives way to the next one, and may be gone
+    before all of it was read: then it is read again."""
+    for _ in range(READ_AGAIN):
+        with suppress(Missing):
+            return _opened(session, row)
+        session.refresh(row)
+    return _opened(session, row)
+
+
+READ_AGAIN = 5
+
+
+def _opened(session: Session, row: PromoRow) -> Opened:
     promo = document(session, row)
     sentence = dict(
         session.execute(select(Revision.id, Revision.sentence).where(Revision.id.in_({row.head_id, row.tip_id}))).all()
     )
     chain = _chain(session, row)
-    head = session.execute(select(Revision.created_at, Revision.parent_id).where(Revision.id == row.head_id)).one()
+    head = session.execute(
+        select(Revision.created_at, Revision.parent_id).where(Revision.id == row.head_id)
+    ).one_or_none()
+    if head is None or row.head_id not in sentence:
+        raise Missing("no-revision", "That version is not in this promo’s history.", "Reload the page.")
     redo = chain.redone() if row.tip_id != row.head_id else None
     redo_sentence = None
     if redo is not None:
@@ -155,11 +194,11 @@ def _chain(session: Session, row: PromoRow) -> Chain:
 
 
 def team_media(session: Session, actor: Actor, ids: set[str]) -> dict[str, Media]:
-    """Facts of the team's ready media among these identifiers, and of samples."""
+    """Facts of the team's media that can be used, among these identifiers, and of samples."""
     if not ids:
         return {}
     theirs = MediaFile.team_id.in_((actor.team_id, EVERYBODYS))
-    rows = session.scalars(select(MediaFile).where(MediaFile.id.in_(ids), theirs, MediaFile.state == "ready"))
+    rows = session.scalars(select(MediaFile).where(MediaFile.id.in_(ids), theirs, MediaFile.usable))
     return {row.id: Media.model_validate(row.facts) for row in rows}
 
 
@@ -191,15 +230,23 @@ def edit(
     if done is not None:
         return opened(session, row), Outcome(promo, done)
     media = team_media(session, actor, named_media(command))
-    context = Context(new_id=lambda prefix: new_key(prefix), media=media, designs=shipped_designs(), measure=measure)
-    if media and wishes(session, actor)["photos_move"]:
-        context = replace(context, photos_move=True)
+    context = Context(
+        new_id=lambda prefix: new_key(prefix),
+        media=media,
+        designs=shipped_designs(),
+        measure=measure,
+        found=_finding(session, actor),
+    )
+    if media:
+        wanted = wishes(session, actor)
+        context = replace(context, photos_move=wanted["photos_move"], footage_quiet=wanted["footage_quiet"])
     if eyes is not None:
         context = replace(context, balance=eyes.balance, calm=eyes.calm)
     outcome = apply(promo, command, context)
     if seen is not None and seen != row.head_id:
         outcome = _with_warning(session, row, promo, command, seen, outcome)
     if outcome.promo != promo:
+        transcripts.remember(session, actor, promo, outcome.promo)
         going_on = seen == row.head_id
         parent, same = _step_before(session, row, actor.user_id, command) if going_on else (row.head_id, None)
         made = Revision(
@@ -278,13 +325,18 @@ def step(session: Session, promo_id: str, actor: Actor, *, back: bool, again_fro
     `again_from` is given where the same press is sent once more because its answer was lost: it is the revision that
     was on show then, and where another one is by now, the step has been taken.
     """
-    row = authorise(session, PromoRow, promo_id, actor, "edit", lock=True)
+    row = authorise(session, PromoRow, promo_id, actor, "fill", lock=True)
     if again_from is not None and row.head_id != again_from:
         return opened(session, row)
     chain = _chain(session, row)
     moved = chain.undone() if back else chain.redone()
     if moved is None:
         raise Refusal("no-step", "There is nothing to undo." if back else "There is nothing to redo.")
+    if not actor.may("edit"):
+        # Whoever only fills takes back what they did themselves, and nothing else.
+        taken = session.get_one(Revision, row.head_id if back else int(moved.head))
+        if taken.user_id != actor.user_id or taken.parent_id is None:
+            raise Refusal("not-yours", "What came before was not done by you.", "Ask somebody who edits promos.")
     promo = document(session, row, int(moved.head))
     before = Before(row.head_id, document(session, row))
     show(session, row, int(moved.head), promo, "Undid a step" if back else "Redid a step")
@@ -327,8 +379,11 @@ def strips(session: Session, actor: Actor, promo: Promo) -> dict[str, dict[str, 
     return {key: strip for key, strip in session.execute(query) if strip}
 
 
-def duplicate(session: Session, promo_id: str, actor: Actor) -> PromoRow:
-    """A copy of a promo as it is now, as a new one."""
+def duplicate(session: Session, promo_id: str, actor: Actor, only: str = "") -> PromoRow:
+    """A copy of a promo as it is now, as a new one; in one of its formats alone, where one is named."""
     row = authorise(session, PromoRow, promo_id, actor, "see")
-    promo = document(session, row).changed(id=new_key("p"), name=f"{row.name[:110]} (copy)")
+    promo = document(session, row)
+    formats = tuple(format for format in promo.formats if format.id == only) or promo.formats
+    added = f" ({formats[0].name})" if only and len(formats) == 1 else " (copy)"
+    promo = promo.changed(id=new_key("p"), name=f"{row.name[:90]}{added}", formats=formats)
     return adopt(session, actor, promo, f"Copied from “{row.name}”", row.kind)

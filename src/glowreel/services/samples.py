@@ -39,7 +39,7 @@ def _received(runtime: Runtime, path: Path) -> str:
     with path.open("rb") as file:
         source, size = shelf.receive(runtime.blobs, Path(runtime.settings.cache) / "uploads", file)
     with runtime.database.unit() as unit:
-        query = select(MediaFile).where(MediaFile.hash == source, MediaFile.state == "ready").limit(1)
+        query = select(MediaFile).where(MediaFile.hash == source, MediaFile.usable).limit(1)
         same = unit.session.scalar(query)
         actor = Actor.program(EVERYBODYS)
         row = shelf.lent(unit, actor, same, path.name) if same is not None else shelf.add(
@@ -50,7 +50,7 @@ def _received(runtime: Runtime, path: Path) -> str:
 
 
 def _samples() -> ColumnElement[bool]:
-    return (MediaFile.team_id == EVERYBODYS) & (MediaFile.state == "ready")
+    return (MediaFile.team_id == EVERYBODYS) & MediaFile.usable
 
 
 def _by_name(session: Session) -> dict[str, Media]:

@@ -11,8 +11,11 @@ from dataclasses import dataclass, fields
 from functools import cached_property
 from pathlib import Path
 
+from glowreel.core.errors import Missing
 from glowreel.engine import memory
+from glowreel.engine.typesetting import find_own
 from glowreel.limited.client import Limited
+from glowreel.outside.models import ModelFolder
 from glowreel.services.blob_keys import BlobLibrary
 from glowreel.store.blobs import Blobs
 from glowreel.store.database import Database, Send
@@ -39,6 +42,9 @@ class Settings:
     quota_gb: int = 50
     reserve_mb: int = 500
     stand_ins: str = ""
+    models: str = "var/models"
+    fetch_models: bool = True
+    speech_model: str = "speech-many"
 
     @classmethod
     def from_environment(cls) -> Settings:
@@ -61,6 +67,14 @@ class Runtime:
         self._send = send
         os.umask(0o027)  # What this process writes is for it and its group alone.
         memory.process.limit = settings.memory_mb * memory.MEGABYTE
+        find_own(self._letters)
+
+    def _letters(self, source: str) -> Path | None:
+        """Where a file of letters lies, by its hash."""
+        try:
+            return self.library.picture(source)
+        except Missing:
+            return None
 
     @cached_property
     def database(self) -> Database:
@@ -74,6 +88,11 @@ class Runtime:
     def limited(self) -> Limited:
         """The pool of limited processes: all that strangers sent is worked on there."""
         return Limited(self.settings.limited)
+
+    @cached_property
+    def models(self) -> ModelFolder:
+        """What is too large to come with the program."""
+        return ModelFolder(Path(self.settings.models))
 
     @contextmanager
     def workspace(self) -> Iterator[Path]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import logging
 import secrets
+import time
 from collections.abc import Callable, Sequence
 from datetime import timedelta
 from pathlib import Path, PurePosixPath
@@ -17,11 +18,13 @@ from sqlalchemy.orm import Session, aliased
 from glowreel.core.errors import BadMedia, Fault, GlowReelError, NoRoom, Refusal
 from glowreel.engine.limits import MAX_BYTES
 from glowreel.limited.client import Died, Interrupted
+from glowreel.services import transcripts
 from glowreel.services.access import Actor, allow, authorise
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.live import announce_work
 from glowreel.services.setup import Runtime
+from glowreel.services.wishes import wishes
 from glowreel.store.blobs import Blobs, room_wanted
 from glowreel.store.database import Unit
 from glowreel.store.models import MediaFile, new_key, now
@@ -30,9 +33,10 @@ log = logging.getLogger(__name__)
 
 MAX_ATTEMPTS = 3
 MAX_DEATHS = 2
-MAKER = 1
+MAKER = 2
 """Raised whenever more is made of a file than before: what was made by less is made anew."""
 AGAIN = timedelta(seconds=10)
+WAIT = 20.0
 BATCH = 4
 """A message only says that there is something to do: a few are enough, however much waits."""
 
@@ -106,7 +110,7 @@ def add(unit: Unit, actor: Actor, name: str, source: str, size: int) -> MediaFil
 def lent(unit: Unit, actor: Actor, row: MediaFile, name: str = "") -> MediaFile:
     """The same bytes on another team's Shelf. What was found of them is known there too, and not looked for again."""
     made = add(unit, actor, name or row.name, row.hash, row.size)
-    if made.state != "ready" and row.state == "ready" and row.facts is not None:
+    if not made.usable and row.usable and row.facts is not None:
         made.facts = {**row.facts, "id": made.id, "name": made.name}
         made.strip, made.state, made.progress, made.made, made.error = row.strip, "ready", 1.0, row.made, ""
     return made
@@ -140,9 +144,12 @@ def list_media(session: Session, actor: Actor, find: str = "", kind: str = "") -
     """The team's files, newest first; `find` matches names, `kind` is one of those of media."""
     query = select(MediaFile).where(MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None))
     if find.strip():
-        query = query.where(MediaFile.name.icontains(find.strip(), autoescape=True))
+        named = MediaFile.name.icontains(find.strip(), autoescape=True)
+        query = query.where(or_(named, transcripts.said_like(find, actor)))
     if kind in ("footage", "photo", "sound", "look"):
         query = query.where(MediaFile.facts["kind"].astext == kind)
+    # Fonts lie in brands.
+    query = query.where(func.coalesce(MediaFile.facts["kind"].astext, "") != "font")
     return list(session.scalars(query.order_by(MediaFile.created_at.desc(), MediaFile.id).limit(400)))
 
 
@@ -196,6 +203,18 @@ def take_in(runtime: Runtime, media_id: str) -> None:
     row = _claimed(runtime, media_id)
     if row is not None:
         _take_in(runtime, row)
+
+
+def looked_at(runtime: Runtime, media_id: str, within: float = WAIT) -> bool:
+    """Looks at a small file now, or waits for whoever is at it, so many seconds; answers whether it can be used."""
+    take_in(runtime, media_id)
+    until = time.monotonic() + within
+    while True:
+        with runtime.database.unit() as unit:
+            state = unit.session.scalar(select(MediaFile.state).where(MediaFile.id == media_id))
+        if state not in ("queued", "running") or time.monotonic() > until:
+            return state == "ready"
+        time.sleep(0.1)
 
 
 def _claimed(runtime: Runtime, media_id: str | None = None) -> MediaFile | None:
@@ -278,6 +297,9 @@ def _finish(runtime: Runtime, lease: Lease, actor: Actor, values: dict[str, obje
     if lease.finish(**values):
         with runtime.database.unit() as unit:
             announce_work(unit.session, actor)
+            file = unit.session.get(MediaFile, lease.key)
+            if file is not None and file.state == "ready" and wishes(unit.session, actor)["write_down"]:
+                transcripts.on_import(unit, file, actor)
 
 
 def make_anew(session: Session) -> int:

@@ -16,7 +16,8 @@ from typing import Any
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from glowreel.core.commands import Context, FillSlot, apply
+from glowreel.core.brand import Brand
+from glowreel.core.commands import Context, FillSlot, SwitchBrand, apply
 from glowreel.core.commands.base import Outcome
 from glowreel.core.commands.remove import without_parts
 from glowreel.core.commands.template import Renew
@@ -25,10 +26,8 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import FIRST_CHOICE, shipped
 from glowreel.core.fragment import Fragment, take
 from glowreel.core.media import Media
-from glowreel.core.roles import Brand
 from glowreel.core.template import CATEGORIES, Facts, Origin
 from glowreel.core.template.build import Kit, build, own_brand
-from glowreel.core.template.logos import with_logos
 from glowreel.core.template.manner import MOST_SEED, PREFIX
 from glowreel.core.template.manner import made as made_by_rule
 from glowreel.core.time import ticks
@@ -170,7 +169,8 @@ def branded(session: Session, actor: Actor, promo: Promo, brand: Brand | None) -
     """A template in a brand, with the logos that it has; as it is where there is no brand."""
     if brand is None:
         return promo
-    return with_logos(promo.changed(brand=brand), promos.team_media(session, actor, set(brand.logos.values())))
+    context = Context(new_key, promos.team_media(session, actor, set(brand.files)))
+    return SwitchBrand(brand=brand).carry_out(promo, context).promo
 
 
 def fits_hero(card: Card, promo: Promo) -> bool:

@@ -25,6 +25,15 @@ WISHES: dict[str, Wish] = {
     "photos_move": Wish(
         "New photos move gently", "A photo that comes on to the main track comes slowly nearer, or goes away."
     ),
+    "footage_quiet": Wish(
+        "Footage under a voice comes in quiet",
+        "Footage with sound of its own that comes under a voice is at −18 dB; a notice says so.",
+        usual=True,
+    ),
+    "write_down": Wish(
+        "What is said is written down by itself",
+        "Of every new file in which somebody speaks; it takes about a fifth of its length.",
+    ),
 }
 
 

@@ -24,6 +24,8 @@ log = logging.getLogger(__name__)
 
 PART_BYTES = 6000
 """What a parsed clip, layer or sound takes in memory, roughly; measured on a promo of 500 items."""
+WORD_BYTES = 260
+"""What a word of a transcript takes, roughly."""
 MAX_BYTES = 256 * 1024**2
 """How large a document may become when it is unpacked."""
 MAX_DIFFERENCE = 6000
@@ -134,4 +136,6 @@ def find_cached(revision_id: int) -> Promo | None:
 
 def cache(revision_id: int, promo: Promo) -> Promo:
     """Keeps a parsed document, within the memory that the process has for such things."""
-    return _cached.put(revision_id, promo, PART_BYTES * (len(promo.clips) + len(promo.items) + 4))
+    words = sum(len(one.words) for one in promo.transcripts)
+    size = PART_BYTES * (len(promo.clips) + len(promo.items) + 4) + WORD_BYTES * words
+    return _cached.put(revision_id, promo, size)

@@ -8,6 +8,7 @@ from typing import Any
 
 from sqlalchemy import (
     BigInteger,
+    ColumnElement,
     DateTime,
     Float,
     ForeignKey,
@@ -15,10 +16,13 @@ from sqlalchemy import (
     Integer,
     LargeBinary,
     String,
+    Text,
     UniqueConstraint,
+    or_,
     text,
 )
 from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.ext.hybrid import hybrid_property
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 
@@ -51,6 +55,7 @@ class User(Base):
     email: Mapped[str] = mapped_column(String(254), index=True)
     name: Mapped[str] = mapped_column(String(120))
     password: Mapped[str] = mapped_column(String(200))
+    favourites: Mapped[list[str] | None] = mapped_column(JSONB)
     created_at: Mapped[datetime] = mapped_column(default=now)
     team: Mapped[Team] = relationship(lazy="joined")
 
@@ -114,6 +119,16 @@ class MediaFile(Base):
     sent_at: Mapped[datetime | None] = mapped_column(default=None)
     created_at: Mapped[datetime] = mapped_column(default=now)
     removed_at: Mapped[datetime | None] = mapped_column(default=None)
+
+    @hybrid_property
+    def usable(self) -> bool:
+        """Whether it was looked at once, be it by an earlier program: also while it is looked at anew."""
+        return self.state == "ready" or self.made > 0
+
+    @usable.inplace.expression
+    @classmethod
+    def _usable(cls) -> ColumnElement[bool]:
+        return or_(cls.state == "ready", cls.made > 0)
 
 
 class Derived(Base):
@@ -220,7 +235,8 @@ class Revision(Base):
 
 
 class Export(Base):
-    """One press of the button: a revision in one or several formats."""
+    """One press of the button: a revision in one or several formats. `caption` is the text that goes with it where it
+    is published."""
 
     __tablename__ = "exports"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -228,15 +244,51 @@ class Export(Base):
     promo_id: Mapped[str] = mapped_column(ForeignKey("promos.id"), index=True)
     revision_id: Mapped[int] = mapped_column(BigInteger)
     title: Mapped[str] = mapped_column(String(120))
+    caption: Mapped[str] = mapped_column(Text, default="")
+    burn_in: Mapped[bool] = mapped_column(default=True)
+    lanes: Mapped[dict[str, Any]] = mapped_column(default=dict)
     created_at: Mapped[datetime] = mapped_column(default=now)
     removed_at: Mapped[datetime | None] = mapped_column(default=None)
     promo: Mapped[PromoRow] = relationship()
     files: Mapped[list[ExportFile]] = relationship(back_populates="export", order_by="ExportFile.number")
 
 
+class Written(Base):
+    """What is said in a file, as a team corrected it: for every promo of theirs in which it is written down later."""
+
+    __tablename__ = "written"
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), primary_key=True)
+    hash: Mapped[str] = mapped_column(String(64), primary_key=True)
+    language: Mapped[str] = mapped_column(String(12), primary_key=True)
+    transcript: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    text: Mapped[str] = mapped_column(Text, default="")
+    updated_at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Spoken(Base):
+    """A line of text that is spoken: by which voice, how fast, how words are read; and the file that it became. The
+    same line is spoken once (`key`)."""
+
+    __tablename__ = "spoken"
+    __table_args__ = (UniqueConstraint("team_id", "key", name="ux_spoken_once"),)
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True, autoincrement=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"))
+    key: Mapped[str] = mapped_column(String(64))
+    said: Mapped[dict[str, Any]] = mapped_column(JSONB)
+    state: Mapped[str] = mapped_column(String(12), default="queued")
+    error: Mapped[str] = mapped_column(String(400), default="")
+    media_id: Mapped[str | None] = mapped_column(String(40), default=None)
+    attempts: Mapped[int] = mapped_column(Integer, default=0)
+    lease_until: Mapped[datetime | None] = mapped_column(default=None)
+    sent_at: Mapped[datetime | None] = mapped_column(default=None)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+
+
 class ExportFile(Base):
     """One format of an export: planning, queued, running, joining, done, failed or cancelled. `planned` is the share of
-    its pieces that have a name; `token` opens its watch page until `link_until`, and not at all where that is unset."""
+    its pieces that have a name; `token` opens its watch page until `link_until`, and not at all where that is unset.
+    `channel` is the name of the one that it is for, if any, which takes files of `most_megabytes`, 0 for any.
+    `loudness` (LUFS) and `peak` (dBTP) were measured in its sound."""
 
     __tablename__ = "export_files"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -244,6 +296,8 @@ class ExportFile(Base):
     number: Mapped[int] = mapped_column(Integer, default=0)
     format_id: Mapped[str] = mapped_column(String(64))
     format_name: Mapped[str] = mapped_column(String(40))
+    channel: Mapped[str] = mapped_column(String(40), default="")
+    most_megabytes: Mapped[int] = mapped_column(Integer, default=0)
     short_side: Mapped[int] = mapped_column(Integer)
     width: Mapped[int] = mapped_column(Integer)
     height: Mapped[int] = mapped_column(Integer)
@@ -253,6 +307,8 @@ class ExportFile(Base):
     frames: Mapped[int] = mapped_column(Integer)
     reused: Mapped[int] = mapped_column(Integer, default=0)
     size: Mapped[int] = mapped_column(BigInteger, default=0)
+    loudness: Mapped[float | None] = mapped_column(Float)
+    peak: Mapped[float | None] = mapped_column(Float)
     token: Mapped[str] = mapped_column(String(64), unique=True)
     link_until: Mapped[datetime | None] = mapped_column(default=None)
     lease_until: Mapped[datetime | None] = mapped_column(default=None)
@@ -266,6 +322,11 @@ class ExportFile(Base):
     @property
     def frames_done(self) -> int:
         return sum(piece.frames_done for piece in self.pieces)
+
+    @property
+    def too_large(self) -> bool:
+        """Whether its channel does not take a file of its size."""
+        return bool(self.most_megabytes) and self.size > self.most_megabytes * 1_000_000
 
 
 class ExportPiece(Base):

@@ -13,14 +13,30 @@ from flask import Flask, Response, current_app, request, url_for
 from werkzeug.middleware.proxy_fix import ProxyFix
 
 from glowreel.core.commands.transitions import spoken
+from glowreel.core.equaliser import FLAT, PRESETS
 from glowreel.core.fonts import FONTS, MANNERS
+from glowreel.core.properties.rows.sound import BUSES
 from glowreel.core.time import TICKS_PER_SECOND, clock, seconds
 from glowreel.core.timeline import timeline
 from glowreel.engine.limits import MAX_BYTES
 from glowreel.services import sign_ins
 from glowreel.services.setup import Runtime, Settings
 from glowreel.store.models import now
-from glowreel.web import account, brands, desk, editor, exports, gallery, history, preview, shelf, storage
+from glowreel.web import (
+    account,
+    brands,
+    desk,
+    editor,
+    exports,
+    gallery,
+    history,
+    preview,
+    said,
+    scripts,
+    shelf,
+    sound,
+    storage,
+)
 from glowreel.web.errors import register_errors, signed_out
 from glowreel.web.extensions import absolute, csrf, limiter, login
 
@@ -52,7 +68,12 @@ HEADERS = {
 """On every answer, unless a route says otherwise."""
 
 SMALL_BODY = 4 * 1024**2
-BODIES = {"brands.read": 84 * 1024**2, "shelf.upload": MAX_BYTES + 1, "desk.open_file": 8 * 1024**3 + 1024**2}
+BODIES = {
+    "said.read": 6 * 1024**2,
+    "brands.read": 201 * 1024**2,
+    "shelf.upload": MAX_BYTES + 1,
+    "desk.open_file": 8 * 1024**3 + 1024**2,
+}
 """How many bytes the routes take that take more than a form."""
 
 
@@ -88,7 +109,21 @@ def create_app(runtime: Runtime) -> Flask:
     login.init_app(app)
     login.unauthorized_handler(signed_out)
     limiter.init_app(app)
-    for area in (account, desk, brands, gallery, editor, shelf, preview, history, exports, storage):
+    for area in (
+        account,
+        desk,
+        brands,
+        gallery,
+        editor,
+        shelf,
+        preview,
+        history,
+        exports,
+        storage,
+        sound,
+        said,
+        scripts,
+    ):
         app.register_blueprint(area.routes.blueprint)
     register_errors(app)
     app.after_request(_harden)
@@ -104,6 +139,10 @@ def create_app(runtime: Runtime) -> Flask:
     app.jinja_env.globals["now"] = now
     app.jinja_env.globals["shipped_fonts"] = FONTS
     app.jinja_env.globals["font_manners"] = MANNERS
+    app.jinja_env.globals["equaliser_presets"] = PRESETS
+    app.jinja_env.globals["equaliser_flat"] = FLAT
+    app.jinja_env.globals["sound_kinds"] = tuple(BUSES)
+    app.jinja_env.globals["library_moods"] = sound.routes.moods()
     app.jinja_env.globals["ticks_per_second"] = TICKS_PER_SECOND
     app.jinja_env.globals["demo"] = settings.demo
     return app

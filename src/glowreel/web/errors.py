@@ -71,9 +71,11 @@ def signed_out() -> Response:
 
 
 def wants_page() -> bool:
-    """Whether a person looks at the answer, and not a script of ours."""
+    """Whether a person looks at the answer, and not a script of ours, a picture on a page or the like."""
     script = request.headers.get("HX-Request") or request.headers.get("X-Glow")
-    return bool(request.accept_mimetypes.accept_html and not script)
+    # Browsers say what they ask for. A page for a missing icon would begin a session beside that of the real page.
+    document = request.headers.get("Sec-Fetch-Dest", "document") == "document"
+    return bool(request.accept_mimetypes.accept_html and document and not script)
 
 
 def _answer(status: int, sentence: str, code: str) -> Response:

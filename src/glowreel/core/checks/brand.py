@@ -58,7 +58,7 @@ def off_colour(sight: Sight) -> Iterator[Finding]:
     if not _set_up(promo):
         return
     brand = [promo.brand.colour(role) for role in COLOUR_ROLES]
-    own = {*brand, *promo.brand.palette, *PLAIN}
+    own = {*brand, *promo.brand.others, *PLAIN}
     for item, span in sight.layers:
         for name in COLOURS:
             value = item.set_to(name) if row_of(item, name) is not None else ""
@@ -79,7 +79,7 @@ def off_font(sight: Sight) -> Iterator[Finding]:
     promo = sight.promo
     if not _set_up(promo):
         return
-    own = {promo.brand.font(role) for role in FONT_ROLES}
+    own = {*(promo.brand.family(role) for role in FONT_ROLES), *promo.brand.families}
     for item, span in sight.layers:
         family = item.read("font") if row_of(item, "font") is not None else ""
         if family not in FONTS or family in own:

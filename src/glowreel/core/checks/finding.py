@@ -7,11 +7,12 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
-from glowreel.core.content import Drawn, Seen
+from glowreel.core.arrangement import see
+from glowreel.core.content import Drawn
 from glowreel.core.document import Item, Promo
 from glowreel.core.formats import Format
 from glowreel.core.layout import Box, Measure
-from glowreel.core.recipe.model import Composite, DrawWords, Op
+from glowreel.core.recipe.model import DrawWords, words_in
 from glowreel.core.timeline import Span, timeline
 from glowreel.core.words import Words
 
@@ -44,15 +45,6 @@ class Finding:
         return f"{self.check}:{self.part}:{self.format}"
 
 
-def words_in(ops: Iterable[Op]) -> Iterator[DrawWords]:
-    """Every words that operations draw."""
-    for op in ops:
-        if isinstance(op, DrawWords):
-            yield op
-        elif isinstance(op, Composite):
-            yield from words_in(op.ops)
-
-
 @dataclass(frozen=True)
 class Sight:
     """A promo as the checks look at it: how large words are, which letters of them there are no pictures for, and how
@@ -81,9 +73,13 @@ class Sight:
         """What a layer draws at rest, where it begins; nothing where it is hidden in the format."""
         key = (item.id, format.id)
         if key not in self._drawn:
-            seen = Seen(self.promo, item, format, item.into, self.measure, resting=True)
+            seen = see(self.promo, item, format, item.into, self.measure, resting=True)
             self._drawn[key] = item.content.draws(seen) if seen("shown") else None
         return self._drawn[key]
+
+    def read(self, item: Item, format: Format, name: str) -> Any:
+        """What a property of a layer is in a format, as the rule has it there."""
+        return see(self.promo, item, format, item.into, self.measure)(name)
 
     def words(self, item: Item, format: Format) -> list[DrawWords]:
         """The words of a layer at rest that say something."""

@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from glowreel.core.checks.finding import Check, Cure, Finding, Sight
-from glowreel.core.checks.room import common
 from glowreel.core.commands.base import called
 from glowreel.core.formats import Format
-from glowreel.core.layout import Box
+from glowreel.core.layout import Box, common
 from glowreel.core.setting import row_of
 from glowreel.core.time import clock
 from glowreel.core.timeline import timeline

@@ -8,7 +8,7 @@ from dataclasses import replace
 from glowreel.core.checks.finding import Check, Cure, Finding, Sight
 from glowreel.core.commands.base import called
 from glowreel.core.document import Item, Whole
-from glowreel.core.formats import CANON, Format, shape_of
+from glowreel.core.formats import CANON, Format
 from glowreel.core.setting import row_of
 from glowreel.core.time import TICKS_PER_SECOND, ticks
 from glowreel.core.timeline import Span, timeline
@@ -17,8 +17,6 @@ BEGIN = 0.6
 """Seconds until somebody has noticed that there is something to be read."""
 LETTERS_A_SECOND = 13.0
 """How fast slow readers read from a moving picture: about 150 words a minute."""
-LEAST = {"tall": 0.034, "square": 0.03, "wide": 0.026}
-"""The smallest letters, of the frame's short side, that are read on a phone, by how tall the frame is."""
 ROOM = 1.02
 """What is hardly too small or too short is let pass."""
 
@@ -46,17 +44,34 @@ def resting(sight: Sight, item: Item, span: Span) -> float:
     return max(0, span.length - moving) / TICKS_PER_SECOND
 
 
+def _shorter(item: Item, format: Format) -> int:
+    """By how many ticks less a layer is on show in a format than it lies on its track."""
+    if row_of(item, "comes_late") is None:
+        return 0
+    return int(item.read("comes_late", format.id) + item.read("goes_early", format.id))
+
+
 def reading_time(sight: Sight) -> Iterator[Finding]:
     for item, span in sight.layers:
-        texts = [" ".join(op.words.text for op in sight.words(item, format)) for format in sight.promo.formats]
-        text = max(texts, key=len, default="")
-        if not text:
+        rests = resting(sight, item, span)
+        # Where it is worst: with the longest words, or on show for the shortest stretch.
+        told = [
+            (text, max(0.0, rests - _shorter(item, format) / TICKS_PER_SECOND), format)
+            for format in sight.promo.formats
+            if (text := " ".join(op.words.text for op in sight.words(item, format)))
+        ]
+        if not told:
             continue
-        need, have = needed(text), resting(sight, item, span)
+        text, have, format = max(told, key=lambda one: needed(one[0]) - one[1])
+        need, alone = needed(text), _shorter(item, format) > 0
         if have * ROOM >= need:
             continue
         more = ticks(need - have) + sight.promo.rate.frame
         cures = []
+        if alone:
+            whole = {"comes_late": 0, "goes_early": 0}
+            back = {"do": "set", "items": [item.id], "values": whole, "format": format.id, "only": True}
+            cures.append(Cure("Let it be on show for all of its time", back))
         index = timeline(sight.promo)
         wanted = sight.promo.rate.snap(span.length + more)
         if not isinstance(item.anchor, Whole) and index.item_span(item).length < wanted:
@@ -71,26 +86,22 @@ def reading_time(sight: Sight) -> Iterator[Finding]:
         if moves:
             values = dict.fromkeys(moves, "none")
             cures.append(Cure("Let it come at once", {"do": "set", "items": [item.id], "values": values}))
+        where = f" in {format.name}" if alone else ""
         yield Finding(
             "reading-time", item.id,
-            f"{called(sight.promo, item)} can be read for {have:.1f} s, and slow readers need {need:.1f} s.",
-            span.start, cures=tuple(cures),
+            f"{called(sight.promo, item)} can be read for {have:.1f} s{where}, and slow readers need {need:.1f} s.",
+            span.start, format.id if alone else "", cures=tuple(cures),
         )  # fmt: skip
-
-
-def least_size(format: Format) -> float:
-    """The smallest letters of a format, of its short side."""
-    return LEAST[shape_of(format.wide, format.high)]
 
 
 def legible(sight: Sight) -> Iterator[Finding]:
     for item, span in sight.layers:
         for format in sight.promo.formats:
             sizes = [op.size / CANON for op in sight.words(item, format)]
-            least = least_size(format)
+            least = format.least_letters
             if not sizes or min(sizes) * ROOM >= least:
                 continue
-            larger = round(item.read("size", format.id) * least / min(sizes) * 1.01, 4)
+            larger = round(sight.read(item, format, "size") * least / min(sizes) * 1.01, 4)
             values = {"size": min(8.0, larger)}
             cure = Cure("Enlarge it", {
                 "do": "set", "items": [item.id], "values": values, "format": format.id, "only": True,

@@ -8,7 +8,7 @@ from glowreel.core.checks.finding import Check, Cure, Finding, Sight
 from glowreel.core.commands.base import called
 from glowreel.core.document import Item
 from glowreel.core.formats import CANON, Format
-from glowreel.core.layout import Box
+from glowreel.core.layout import Box, common
 from glowreel.core.setting import row_of
 
 OUTSIDE = 0.01 * CANON
@@ -17,7 +17,8 @@ COMMON = 0.04
 """What share of the smaller one two words may have in common."""
 
 
-def _placing(item: Item, format: Format, box: Box) -> dict[str, object]:
+def placing(item: Item, format: Format, box: Box) -> dict[str, object]:
+    """The command that puts a layer there in one format alone."""
     return {
         "do": "place-item", "item": item.id, "format": format.id, "x": round(box.x / CANON, 5),
         "y": round(box.y / CANON, 5), "width": round(box.width / CANON, 5), "height": round(box.height / CANON, 5),
@@ -46,10 +47,10 @@ def leaves_frame(sight: Sight) -> Iterator[Finding]:
             over = max(-box.x, -box.y, box.x + box.width - width, box.y + box.height - height)
             if over <= OUTSIDE or (item.design and sight.promo.designs[item.design].frame == "full"):
                 continue
-            cures = [Cure("Move it into the frame", _placing(item, format, inside(box, format)))]
+            cures = [Cure("Move it into the frame", placing(item, format, inside(box, format)))]
             if box.width > width or box.height > height:
                 share = 0.96 * min(width / box.width, height / box.height)
-                smaller = {"size": round(item.read("size", format.id) * share, 4)}
+                smaller = {"size": round(sight.read(item, format, "size") * share, 4)}
                 cures = [Cure("Make it smaller", {
                     "do": "set", "items": [item.id], "values": smaller, "format": format.id, "only": True,
                 })]  # fmt: skip
@@ -63,13 +64,6 @@ def leaves_frame(sight: Sight) -> Iterator[Finding]:
                 "frame", item.id, f"{called(sight.promo, item)} reaches beyond the frame in {format.name}.", span.start,
                 format.id, tuple(cures),
             )  # fmt: skip
-
-
-def common(one: Box, other: Box) -> float:
-    """The area that two boxes have in common."""
-    wide = min(one.x + one.width, other.x + other.width) - max(one.x, other.x)
-    high = min(one.y + one.height, other.y + other.height) - max(one.y, other.y)
-    return max(0.0, wide) * max(0.0, high)
 
 
 def free_place(box: Box, taken: list[Box], format: Format) -> Box | None:
@@ -97,7 +91,7 @@ def overlap(sight: Sight) -> Iterator[Finding]:
                     continue
                 taken = [spot for one, when, spot in worded if one.id != item.id and span.meets(when)]
                 place = free_place(box, taken, format)
-                cures = (Cure("Move it to where there is room", _placing(item, format, place)),) if place else ()
+                cures = (Cure("Move it to where there is room", placing(item, format, place)),) if place else ()
                 both = max(span.start, next(when.start for one, when, _ in worded if one.id == other.id))
                 said = f"{called(sight.promo, item)} lies over {called(sight.promo, other)} in {format.name}."
                 yield Finding("overlap", item.id, said, both, format.id, cures)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from glowreel.core.checks import brand, contrast, material, picture, reading, room, whole
+from glowreel.core.checks import brand, captions, channels, contrast, logos, material, picture, reading, room, whole
 from glowreel.core.checks.finding import Check, Finding, Sight
 
 CHECKS: dict[str, Check] = {
@@ -14,6 +14,9 @@ CHECKS: dict[str, Check] = {
         picture.CHECKS,
         whole.CHECKS,
         brand.CHECKS,
+        logos.CHECKS,
+        channels.CHECKS,
+        captions.CHECKS,
         material.CHECKS,
     )
     for check in family

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from glowreel.core.channels import band_of, chosen
 from glowreel.core.checks.finding import Check, Cure, Finding, Sight
 from glowreel.core.commands.base import called
 from glowreel.core.document import Item, Promo
@@ -12,8 +13,6 @@ from glowreel.core.setting import row_of
 from glowreel.core.time import SAMPLE_RATE, TICKS_PER_SAMPLE, TICKS_PER_SECOND, clock, ticks
 from glowreel.core.timeline import Span, timeline
 
-BAND = (15.0, 30.0)
-"""Seconds between which most channels like a promo to be."""
 LEAST_CLIP = ticks(1)
 """A clip is not trimmed to less than this."""
 SILENT = 1.2
@@ -25,7 +24,7 @@ IN_A_ROW = 3
 
 
 def length(sight: Sight) -> Iterator[Finding]:
-    index, (low, high) = timeline(sight.promo), BAND
+    index, (low, high) = timeline(sight.promo), band_of(sight.promo.channels, sight.promo.known_channels)
     lasts = index.length / TICKS_PER_SECOND
     if not sight.promo.clips or low <= lasts <= high:
         return
@@ -36,7 +35,12 @@ def length(sight: Sight) -> Iterator[Finding]:
         command = {"do": "trim", "item": last.id, "edge": "end", "length": rest}
         cures.append(Cure(f"Trim the last clip to end at {high:.0f} s", command))
     at = min(index.length - 1, ticks(high)) if lasts > high else index.length - 1
-    said = f"The promo lasts {lasts:.1f} s. Most channels like {low:.0f} to {high:.0f} s."
+    liking = (
+        " and ".join(channel.name for channel in chosen(sight.promo.channels, sight.promo.known_channels))
+        or "Most channels"
+    )
+    like = "likes" if len(sight.promo.channels) == 1 else "like"
+    said = f"The promo lasts {lasts:.1f} s. {liking} {like} {low:.0f} to {high:.0f} s."
     yield Finding("length", last.id, said, max(0, at), cures=tuple(cures))
 
 

@@ -14,16 +14,41 @@ from glowreel.core.commands.apart import TakeApart
 from glowreel.core.commands.arrange import AlignItems, OrderItems, SizeItems, SpreadItems
 from glowreel.core.commands.balance import Balance
 from glowreel.core.commands.base import Command, Context, Outcome
-from glowreel.core.commands.brand import SwitchBrand
+from glowreel.core.commands.brand import SwitchBrand, WearPalette
 from glowreel.core.commands.calm import PlaceCalm
 from glowreel.core.commands.camera import FrameClip, PanZoom, PunchIn
+from glowreel.core.commands.captions import (
+    AddCaptions,
+    AddCue,
+    PlaceCaptions,
+    RemoveCaptions,
+    RemoveCue,
+    ReplaceInWords,
+    SayCue,
+    SetCaptions,
+    SetCue,
+    TakeCues,
+    TimeWords,
+    TypeWords,
+)
 from glowreel.core.commands.checks import DismissCheck
 from glowreel.core.commands.clips import InsertClips, InsertFiller, MoveClips
 from glowreel.core.commands.collage import AddCollage, ArrangeCells, FillCell, FitCollage, MoveDivider, SwapCells
 from glowreel.core.commands.cutting import Overwrite, Replace, RollCut, Slip
 from glowreel.core.commands.designs import AddDesign, FillPicture, SwitchDesign
 from glowreel.core.commands.effects import AddEffect, MoveEffect, RemoveEffect
+from glowreel.core.commands.formats import (
+    AddFormat,
+    CopyChanges,
+    CopyFormat,
+    MoveFormat,
+    RemoveFormat,
+    SetChannels,
+    SetFormat,
+    ToRule,
+)
 from glowreel.core.commands.ground import PutBehind, SetGround
+from glowreel.core.commands.hearing import CutToBeat, LayRoomTone, MarkMoments, RunSound, SetWhole, StepHalf
 from glowreel.core.commands.layers import AddPicture, AddWords, MoveItem, TieItem
 from glowreel.core.commands.lift import ToLayer, ToMain
 from glowreel.core.commands.locks import refuse_locked
@@ -31,7 +56,7 @@ from glowreel.core.commands.loosen import FreeCollage
 from glowreel.core.commands.notes import AddNote, SetNote
 from glowreel.core.commands.paste import Duplicate, Paste
 from glowreel.core.commands.points import AddPoint, MovePoint, RemovePoint, SetPoint
-from glowreel.core.commands.promo import AddFormat, RemoveFormat, Rename
+from glowreel.core.commands.promo import Rename
 from glowreel.core.commands.ranges import CloseGap, RemoveRange
 from glowreel.core.commands.rate import SetRate
 from glowreel.core.commands.remove import Remove
@@ -47,7 +72,7 @@ from glowreel.core.commands.scenes import (
 from glowreel.core.commands.selection import Group, MoveItems, TrimBy
 from glowreel.core.commands.setting import CopyLook, PinItems, PlaceItem, Reset, Set
 from glowreel.core.commands.shapes import AddShape
-from glowreel.core.commands.slots import FillSlot, MarkSlot, UnmarkSlot
+from glowreel.core.commands.slots import FillSlot, LeaveOut, MarkSlot, UnmarkSlot
 from glowreel.core.commands.sound import AddSound, AttachSound, DetachSound
 from glowreel.core.commands.speed import Freeze, SetCurve, SetSpeed
 from glowreel.core.commands.split import Join, SplitAt
@@ -56,8 +81,20 @@ from glowreel.core.commands.stickers import AddSticker
 from glowreel.core.commands.styles import KeepStyle, StyleWords
 from glowreel.core.commands.template import SetFacts
 from glowreel.core.commands.tracks import MoveTrack, RemoveTrack, SetBus, SetTrack, StepTrack
+from glowreel.core.commands.transcript import (
+    BringBack,
+    CorrectWords,
+    CutPauses,
+    LayVoice,
+    MarkWords,
+    MoveWords,
+    RemoveWords,
+    RoughCut,
+    WriteDown,
+)
 from glowreel.core.commands.transitions import PushOver, RemoveTransition, SetAllTransitions, SetEdge, SetTransition
 from glowreel.core.commands.trim import Trim
+from glowreel.core.commands.views import AimView
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.limits import check_limits
@@ -72,12 +109,18 @@ AnyCommand = (
     | MarkSlot | UnmarkSlot | FillSlot | SetFacts
     | DismissCheck
     | AddCollage | FillCell | SwapCells | ArrangeCells | MoveDivider | FitCollage | FreeCollage
-    | TakeApart | PlaceCalm | SwitchBrand
+    | TakeApart | PlaceCalm | SwitchBrand | WearPalette | LeaveOut
+    | AimView | CopyFormat | SetFormat | MoveFormat | CopyChanges | ToRule | SetChannels
     | AddShape | AddSticker | StyleWords | KeepStyle
     | AddAdjustment | Balance | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
     | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack | SetBus
     | RenameScene | BreakScene | JoinScene | MoveScene | InsertScene | RemoveScene | SetSceneLength
+    | SetWhole | RunSound | LayRoomTone | CutToBeat | MarkMoments | StepHalf
+    | WriteDown | CorrectWords | MarkWords | RemoveWords | CutPauses | BringBack | MoveWords | RoughCut | LayVoice
+    | AddCaptions | SetCaptions | RemoveCaptions | TakeCues | TypeWords | TimeWords | ReplaceInWords
+    | SayCue | PlaceCaptions
+    | AddCue | SetCue | RemoveCue
     | AddNote | SetNote | Rename | SetRate | AddFormat | RemoveFormat
 )  # fmt: skip
 ALL: tuple[type[Command], ...] = get_args(AnyCommand)
@@ -85,7 +128,9 @@ ALL: tuple[type[Command], ...] = get_args(AnyCommand)
 __all__ = [
     "ALL",
     "AddAdjustment",
+    "AddCaptions",
     "AddCollage",
+    "AddCue",
     "AddDesign",
     "AddEffect",
     "AddFormat",
@@ -96,15 +141,22 @@ __all__ = [
     "AddSound",
     "AddSticker",
     "AddWords",
+    "AimView",
     "AlignItems",
     "ArrangeCells",
     "AttachSound",
     "Balance",
     "BreakScene",
+    "BringBack",
     "CloseGap",
     "Command",
     "Context",
+    "CopyChanges",
+    "CopyFormat",
     "CopyLook",
+    "CorrectWords",
+    "CutPauses",
+    "CutToBeat",
     "DetachSound",
     "DismissCheck",
     "Duplicate",
@@ -122,15 +174,22 @@ __all__ = [
     "Join",
     "JoinScene",
     "KeepStyle",
+    "LayRoomTone",
+    "LayVoice",
+    "LeaveOut",
+    "MarkMoments",
     "MarkSlot",
+    "MarkWords",
     "MoveClips",
     "MoveDivider",
     "MoveEffect",
+    "MoveFormat",
     "MoveItem",
     "MoveItems",
     "MovePoint",
     "MoveScene",
     "MoveTrack",
+    "MoveWords",
     "OrderItems",
     "Outcome",
     "Overwrite",
@@ -138,11 +197,14 @@ __all__ = [
     "Paste",
     "PinItems",
     "PlaceCalm",
+    "PlaceCaptions",
     "PlaceItem",
     "PunchIn",
     "PushOver",
     "PutBehind",
     "Remove",
+    "RemoveCaptions",
+    "RemoveCue",
     "RemoveEffect",
     "RemoveFormat",
     "RemovePoint",
@@ -150,17 +212,26 @@ __all__ = [
     "RemoveScene",
     "RemoveTrack",
     "RemoveTransition",
+    "RemoveWords",
     "Rename",
     "RenameScene",
     "Replace",
+    "ReplaceInWords",
     "Reset",
     "RollCut",
+    "RoughCut",
+    "RunSound",
+    "SayCue",
     "Set",
     "SetAllTransitions",
     "SetBus",
+    "SetCaptions",
+    "SetChannels",
+    "SetCue",
     "SetCurve",
     "SetEdge",
     "SetFacts",
+    "SetFormat",
     "SetGround",
     "SetNote",
     "SetPoint",
@@ -169,25 +240,38 @@ __all__ = [
     "SetSpeed",
     "SetTrack",
     "SetTransition",
+    "SetWhole",
     "SizeItems",
     "Slip",
     "SplitAt",
     "SpreadItems",
     "Stagger",
+    "StepHalf",
     "StepTrack",
     "StyleWords",
     "SwapCells",
     "SwitchBrand",
     "SwitchDesign",
     "TakeApart",
+    "TakeCues",
     "TieItem",
+    "TimeWords",
     "ToLayer",
     "ToMain",
+    "ToRule",
     "Trim",
     "TrimBy",
+    "TypeWords",
     "UnmarkSlot",
+    "WearPalette",
+    "WriteDown",
     "apply",
+    "do",
+    "loc",
+    "msg",
     "read_command",
+    "type",
+    "value_error",
 ]
 
 _adapter: TypeAdapter[Any] = TypeAdapter(Annotated[AnyCommand, Field(discriminator="do")])
@@ -201,7 +285,9 @@ def read_command(data: object) -> Command:
         first = error.errors(include_url=False, include_context=False)[0]
         where = ".".join(str(part) for part in first["loc"][1:]) or "the command"
         reason = first["msg"].removeprefix("Value error, ")
-        raise Refusal("bad-command", f"That cannot be done: {where}: {reason}.", "Enter another value.") from error
+        # A sentence of our own says what it is about.
+        said = reason if first["type"] == "value_error" else f"{where}: {reason}"
+        raise Refusal("bad-command", f"That cannot be done: {said}.", "Enter another value.") from error
 
 
 def apply(promo: Promo, command: Command, context: Context) -> Outcome:

@@ -14,19 +14,20 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any, Literal
 
+from glowreel.core.arrangement import see
 from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import map_items
 from glowreel.core.commands.loosen import Layer, in_every_format, laid_over, middle_of, plate_at
 from glowreel.core.commands.roles import Target
-from glowreel.core.content import Seen
 from glowreel.core.content.designs import DONE, filled_by
+from glowreel.core.content.pictures import filling
 from glowreel.core.design import Design
 from glowreel.core.design.loose import Leaf, leaves
 from glowreel.core.design.model import Box as DesignBox
 from glowreel.core.document import Item, Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import CANON, Format, shape_of
-from glowreel.core.layout import Box, cropped, placed
+from glowreel.core.layout import Box, placed
 from glowreel.core.properties import PROPERTIES
 from glowreel.core.time import ticks
 from glowreel.core.timeline import timeline
@@ -85,7 +86,7 @@ class _Work:
 
     def _leaves(self, format: Format) -> dict[tuple[Any, ...], Leaf]:
         """Its boxes in a format, each where it lies in the frame, by what it is and how many such came before."""
-        seen = Seen(self.promo, self.item, format, self.item.into, self.context.measure, resting=True)
+        seen = see(self.promo, self.item, format, self.item.into, self.context.measure, resting=True)
         size, found = leaves(self.design, filled_by(seen, DONE))
         place = seen.place
         at = Box(0, 0, *size) if self.design.frame == "full" else placed(place, format, *size)
@@ -127,7 +128,7 @@ class _Work:
         """A picture that covers a box: what lies outside it is cut off."""
         media = self.promo.media[self._source(leaf).media]
         rect = leaf.rect
-        whole = cropped(rect, media.width, media.height, self._source(leaf).focus)
+        whole = filling(media, self._source(leaf), rect, self.item.into)
         wide, high = whole.width, whole.height
         crops = {
             "crop_left": (rect.x - whole.x) / wide, "crop_top": (rect.y - whole.y) / high,

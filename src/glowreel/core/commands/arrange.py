@@ -16,11 +16,12 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Literal
 
+from glowreel.core.arrangement import see
 from glowreel.core.commands.base import Command, Context, Outcome, called
-from glowreel.core.commands.change import MAX_TRACKS, has_room, map_items, map_parts, side_of
+from glowreel.core.commands.change import MAX_TRACKS, has_room, map_items, side_of
 from glowreel.core.commands.roles import FormatId
 from glowreel.core.commands.selection import Chosen, still_there
-from glowreel.core.commands.setting import assigned, format_of, moment_of, placed_values
+from glowreel.core.commands.setting import format_of, moment_of, put_in
 from glowreel.core.document import Item, Promo, Track
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import CANON, Format
@@ -50,22 +51,6 @@ def boxes_of(promo: Promo, items: Chosen, format: Format, at: int | None, contex
     return found
 
 
-def moved(promo: Promo, boxes: dict[str, Box], format: Format, only: bool, at: int | None) -> Promo:
-    """The promo with layers put into boxes of the size that they have."""
-    index = timeline(promo)
-    values = {key: placed_values(index.item[key], box, format, only) for key, box in boxes.items()}
-
-    def change(part: Item) -> Item:
-        own, named = values[part.id]
-        for name, value in named.items():
-            row = row_of(part, name)
-            assert row is not None
-            part = assigned(part, row, name, value, format.id if own else None, moment_of(promo, part, at))
-        return part
-
-    return map_parts(promo, set(boxes), change)
-
-
 def _who(promo: Promo, keys: list[str]) -> str:
     return called(promo, timeline(promo).item[keys[0]]) if len(keys) == 1 else f"{len(keys)} items"
 
@@ -92,7 +77,7 @@ class AlignItems(Command):
             low = min(_start(box, axis) for box in boxes.values())
             high = max(_start(box, axis) + _size(box, axis) for box in boxes.values())
         lies = {key: _at(box, axis, low + share * (high - low - _size(box, axis))) for key, box in boxes.items()}
-        made = moved(promo, lies, format, self.only, self.at)
+        made, _ = put_in(promo, lies, format, context, only=self.only, at=self.at)
         return Outcome(made, f"Aligned {_who(promo, sorted(lies))}: {self.edge}", self.items)
 
 
@@ -120,7 +105,7 @@ class SpreadItems(Command):
         for key in order:
             lies[key] = _at(boxes[key], axis, now)
             now += _size(boxes[key], axis) + gap
-        made = moved(promo, lies, format, self.only, self.at)
+        made, _ = put_in(promo, lies, format, context, only=self.only, at=self.at)
         return Outcome(made, f"Spread {len(lies)} items evenly {self.axis}", self.items)
 
 
@@ -139,7 +124,8 @@ class SizeItems(Command):
         format = format_of(promo, self.format)
         boxes = boxes_of(promo, self.items, format, self.at, context)
         wide, high = (side / CANON for side in format.canon)
-        index, lies, sizes = timeline(promo), {}, {}
+        index, lies = timeline(promo), {}
+        sizes: dict[str, dict[str, float]] = {}
         for key, box in boxes.items():
             ratios = wide / box.width, high / box.height
             scale = max(ratios) if self.how == "fill" else min(ratios)
@@ -150,21 +136,15 @@ class SizeItems(Command):
                 middle = (box.x + box.width / 2, box.y + box.height / 2)
             lies[key] = Box(middle[0] - size[0] / 2, middle[1] - size[1] / 2, *size)
             item = index.item[key]
-            sizes[key] = item.read("size", format.id, moment_of(promo, item, self.at)) * scale
-        made = moved(promo, lies, format, self.only, self.at)
-
-        def sized(part: Item) -> Item:
-            row = row_of(part, "size")
-            own = format.id if self.only or "size" in part.values_in.get(format.id, {}) else None
-            if row is None:
-                return part
-            value = max(row.low, min(row.high, sizes[part.id]))
-            return assigned(part, row, "size", value, own, moment_of(promo, part, self.at))
-
+            row = row_of(item, "size")
+            seen = see(promo, item, format, moment_of(promo, item, self.at) or item.into, context.measure)
+            if row is not None:
+                sizes[key] = {"size": max(row.low, min(row.high, seen("size") * scale))}
+        made, _ = put_in(promo, lies, format, context, only=self.only, at=self.at, more=sizes)
         words = {"fill": "Filled the frame with", "fit": "Fitted into the frame:"}.get(self.how)
         who = _who(promo, sorted(lies))
         sentence = f"{words} {who}" if words else f"Made {who} a {self.how} of the frame"
-        return Outcome(map_parts(made, set(lies), sized), sentence, self.items)
+        return Outcome(made, sentence, self.items)
 
 
 class OrderItems(Command):

@@ -8,6 +8,7 @@ from typing import ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict
 
+from glowreel.core.derived import Facts
 from glowreel.core.design import Design
 from glowreel.core.document import Item, Part, Promo
 from glowreel.core.errors import Missing, Refusal
@@ -42,6 +43,15 @@ Calming = Callable[[Promo, Item, Format], Box]
 """Looks at the picture behind an item in a format, and says where it would lie over the calmest part, canonical."""
 
 
+def _found_nowhere(promo: Promo, part: Part, maker: str) -> Facts | None:
+    """Where nothing is made of files, nothing is known of them."""
+    return None
+
+
+Finding = Callable[[Promo, Part, str], Facts | None]
+"""What a maker found of a part's file; None as long as it has not."""
+
+
 @dataclass(frozen=True)
 class Context:
     """What a command may need from outside: fresh identifiers, the facts of the team's media, designs, how large words
@@ -53,6 +63,9 @@ class Context:
     measure: Measure = _unmeasured
     balance: Balancing = _unseen
     calm: Calming = _calm_nowhere
+    found: Finding = _found_nowhere
+    footage_quiet: bool = False
+    """Whether footage that comes under a voice comes in quiet, as the team wants it."""
     photos_move: bool = False
     """Whether photos are given a gentle movement when they come on to the main track, as the team wants it."""
 

@@ -11,15 +11,14 @@ from __future__ import annotations
 from typing import Literal
 
 from glowreel.core.commands.base import Command, Context, Outcome, called
-from glowreel.core.commands.change import map_parts
 from glowreel.core.commands.roles import FormatId
 from glowreel.core.commands.selection import Chosen, still_there
-from glowreel.core.commands.setting import assigned, placed_values
-from glowreel.core.document import Item, Promo
+from glowreel.core.commands.setting import put_in
+from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
-from glowreel.core.formats import CANON, Format
+from glowreel.core.formats import CANON
 from glowreel.core.layout import Box
-from glowreel.core.setting import APart, row_of
+from glowreel.core.setting import row_of
 from glowreel.core.timeline import timeline
 
 MOST = 4
@@ -44,22 +43,10 @@ class PlaceCalm(Command):
         formats = [format for format in promo.formats if self.format in (None, format.id)]
         for item in found:
             for format in formats:
-                promo = _put(promo, timeline(promo).item[item.id], format, context.calm(promo, item, format))
+                box = context.calm(promo, item, format)
+                lies = Box(box.x / CANON, box.y / CANON, box.width / CANON, box.height / CANON)
+                promo, _ = put_in(promo, {item.id: lies}, format, context, only=True, at=None)
         who = called(promo, found[0]) if len(found) == 1 else f"{len(found)} layers"
         where = f" in {formats[0].name}" if self.format is not None and formats else ""
         ids = tuple(item.id for item in found)
         return Outcome(promo, f"Put {who} where it is calm{where}", ids)
-
-
-def _put(promo: Promo, item: Item, format: Format, box: Box) -> Promo:
-    """The promo with an item in a box, canonical, in one format alone."""
-    lies = Box(box.x / CANON, box.y / CANON, box.width / CANON, box.height / CANON)
-    _, values = placed_values(item, lies, format, True)
-
-    def change(part: APart) -> APart:
-        for name, value in values.items():
-            row = row_of(part, name)
-            part = assigned(part, row, name, value, format.id, None) if row is not None else part
-        return part
-
-    return map_parts(promo, {item.id}, change)

@@ -22,11 +22,11 @@ from glowreel.core.commands.roles import FormatId, Target
 from glowreel.core.commands.selection import Chosen, still_there
 from glowreel.core.commands.setting import CROPS, assigned, format_of, moment_of, place_for
 from glowreel.core.commands.split import split_clip
+from glowreel.core.content.pictures import framing_of
 from glowreel.core.document import Clip, Part, Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import CANON
 from glowreel.core.layout import Box, refocused
-from glowreel.core.place import Framing
 from glowreel.core.properties import PROPERTIES, Curve, Point
 from glowreel.core.setting import APart, row_of, with_value
 from glowreel.core.time import Ticks
@@ -151,7 +151,7 @@ class FrameClip(Command):
         moment = moment_of(promo, clip, self.at)
         left, top, right, bottom = (clip.read(name, format.id, moment) for name in CROPS)
         size = media.width * (1 - left - right), media.height * (1 - top - bottom)
-        old = Framing(*(clip.read(name, format.id, moment) for name in ("fit", "focus", "zoom")))
+        old = framing_of(promo, clip, format, moment)
         box = Box(*(value * CANON for value in (self.x, self.y, self.width, self.height)))
         made = refocused(box, old, format, *size)
         values: dict[str, object] = {"focus": made.focus, "zoom": made.zoom}
@@ -196,8 +196,10 @@ class PunchIn(Command):
             return Outcome(replace_clip(made, key, change), f"Went back in {called(promo, clip)}", (key,))
         into = clip.into + promo.rate.snap(self.at) - timeline(promo).clip_span[clip.id].start
         zoom = min(PROPERTIES["zoom"].high, clip.read("zoom", "", into) * self.by)
-        focus = self.toward or clip.read("focus", "", into)
-        nearer = replace_clip(made, key, lambda second: second.having(zoom=zoom, focus=tuple(focus)))
+        toward: dict[str, object] = {"focus": tuple(self.toward or clip.read("focus", "", into))}
+        if self.toward is None and not clip.says("focus") and promo.media[clip.media or ""].subject is not None:
+            toward = {}  # Its subject stays in view, nearer as well.
+        nearer = replace_clip(made, key, lambda second: second.having(zoom=zoom, **toward))
         return Outcome(nearer, f"Came nearer in {called(promo, clip)}", (key,))
 
 

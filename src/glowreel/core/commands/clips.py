@@ -9,13 +9,14 @@ MoveClips    A B C D, C before A                           →  C A B D
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Literal
 
 from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Outcome, with_media
 from glowreel.core.commands.camera import gently
-from glowreel.core.commands.change import rebuild_scenes
+from glowreel.core.commands.change import map_parts, rebuild_scenes
 from glowreel.core.commands.rate import with_first_rate
 from glowreel.core.commands.roles import MediaId, Reference, Target
 from glowreel.core.content import KINDS
@@ -23,6 +24,7 @@ from glowreel.core.document import Clip, Promo, Scene
 from glowreel.core.errors import Refusal
 from glowreel.core.media import Media
 from glowreel.core.source import Source
+from glowreel.core.speaking import spoken
 from glowreel.core.time import Length, Rate, Ticks, ticks
 from glowreel.core.timeline import timeline
 
@@ -87,8 +89,32 @@ class InsertClips(Command):
         else:
             position = position_before(promo, self.before)
         promo = insert_at(with_media(promo, *found), clips, position, context)
+        if context.footage_quiet:
+            promo, quiet = made_quiet(promo, [clip.id for clip in clips])
+            notice = " ".join(words for words in (notice, quiet) if words)
         sentence = f"Added {found[0].name}" if len(found) == 1 else f"Added {len(found)} clips"
         return Outcome(promo, sentence, select=tuple(clip.id for clip in clips), notice=notice)
+
+
+UNDER_VOICE = -18.0
+"""How loud footage is (dB) that comes in quiet."""
+
+
+def made_quiet(promo: Promo, keys: Collection[str]) -> tuple[Promo, str]:
+    """New footage over which somebody speaks on a sound track, made quiet, and a sentence that says so."""
+    index = timeline(promo)
+    said = spoken(promo, clips=False)
+    quiet = []
+    for key in keys:
+        clip, span = index.clip[key], index.clip_span[key]
+        media = promo.media.get(clip.media or "")
+        if media is not None and media.sounding and any(a < span.end and b > span.start for a, b in said):
+            quiet.append(key)
+    if not quiet:
+        return promo, ""
+    promo = map_parts(promo, quiet, lambda part: part.having(gain=UNDER_VOICE))
+    who = index.clip[quiet[0]].name if len(quiet) == 1 else f"{len(quiet)} clips"
+    return promo, f"{who} came in quiet ({UNDER_VOICE:g} dB), since somebody speaks over it. Undo takes it back."
 
 
 class InsertFiller(Command):

@@ -112,7 +112,10 @@ def replaced(promo: Promo, old: Part, media: Media, source_in: int, shorter: Sho
     length = timeline(promo).span_of(old).length
     known = with_media(promo, media)
     new = _filled(known, old, media)
-    if media.length:
+    if old.source is not None and old.source.runs != "once" and media.kind == "sound":
+        # What is made to fit, or goes round, does so with other material as well.
+        new = new.changed(source=Source(media=media.id, runs=old.source.runs))
+    elif media.length:
         start = max(0, min(source_in, media.length - length))
         new = new.changed(source=Source(media=media.id, at=start - new.into))
         rate, left = promo.rate, media.length - start

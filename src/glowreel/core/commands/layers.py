@@ -12,7 +12,7 @@ whole promo, ties where there is no clip.
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
@@ -20,17 +20,21 @@ from glowreel.core.commands.base import Command, Context, Outcome, called, with_
 from glowreel.core.commands.change import map_items, put_item, replace_item
 from glowreel.core.commands.rate import with_first_rate
 from glowreel.core.commands.roles import MediaId, Target, TrackId
+from glowreel.core.commands.styles import style_values
 from glowreel.core.commands.trim import on_grid
 from glowreel.core.document import Anchor, Free, Item, Promo, Tied, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.source import Source
 from glowreel.core.time import Length, Ticks, ticks
 from glowreel.core.timeline import timeline
+from glowreel.core.watermark import placed
 from glowreel.core.words import MAX_LETTERS
 
 TITLE = {"pin": (0.0, 1.0), "place": (0.09, -0.12), "arrives": "rise", "leaves": "fade"}
 PICTURE = {"pin": (1.0, 0.0), "place": (-0.07, 0.07)}
 """How new layers stand."""
+FIRST_STYLE = "heading"
+"""The text style in which new words of a brand begin."""
 
 
 def start_anchor(promo: Promo, at: int) -> Anchor:
@@ -42,8 +46,17 @@ def start_anchor(promo: Promo, at: int) -> Anchor:
     return index.tie_under(at)
 
 
+def _first_look(promo: Promo) -> dict[str, Any]:
+    """How new words look: as headings of the promo's brand, coming and going in its manner, where it has one."""
+    if promo.brand.origin is None:
+        return dict(TITLE)
+    manner = {"arrives": promo.brand.manner.arrives, "leaves": promo.brand.manner.leaves}
+    ways = {name: way for name, way in manner.items() if way}
+    return {**TITLE, **style_values(promo, FIRST_STYLE), "style": FIRST_STYLE, **ways}
+
+
 class AddWords(Command):
-    """Puts a title at a time, tied to the clip under it."""
+    """Puts a title at a time, tied to the clip under it, in the manner of the promo's brand."""
 
     do: Literal["add-words"] = "add-words"
     text: str = Field(default="Your words", max_length=MAX_LETTERS)
@@ -56,14 +69,15 @@ class AddWords(Command):
         ways = {"arrive_length": rate.snap(ticks(0.5)), "leave_length": rate.snap(ticks(0.3))}
         item = Item(
             id=context.new_id("i"), kind="words", anchor=start_anchor(promo, self.at),
-            length=max(rate.frame, rate.snap(self.length)), values={**TITLE, **ways, "text": self.text},
+            length=max(rate.frame, rate.snap(self.length)), values={**_first_look(promo), **ways, "text": self.text},
         )  # fmt: skip
         promo = put_item(promo, item, self.track, context.new_id)
         return Outcome(promo, f"Added the words {called(promo, item)}", (item.id,), frozenset({item.id}))
 
 
 class AddPicture(Command):
-    """Puts a photo, logo or footage in front of the main track; `whole` makes it last from start to end."""
+    """Puts a photo, logo or footage in front of the main track; `whole` makes it last from start to end. A logo of the
+    promo's brand goes to the brand's corner, as large as it is there, and lasts from start to end."""
 
     do: Literal["add-picture"] = "add-picture"
     media: MediaId
@@ -81,13 +95,16 @@ class AddPicture(Command):
         length = (
             rate.snap(ticks(3)) if media.still else max(rate.frame, rate.frame_start(rate.frame_floor(media.length)))
         )
-        anchor: Anchor = Whole() if self.whole else start_anchor(promo, self.at)
+        logo = media.id in promo.brand.logos.values()
+        anchor: Anchor = Whole() if self.whole or logo else start_anchor(promo, self.at)
         item = Item(
             id=context.new_id("i"), kind="picture", anchor=anchor, length=length, source=Source(media=media.id),
-            values=PICTURE,
+            values=placed(promo.brand.watermark, media) if logo else PICTURE,
         )  # fmt: skip
         promo = put_item(promo, item, self.track, context.new_id)
-        sentence = f"Added {media.name} as a layer"
+        if logo:
+            notice = "The logo lasts the whole promo, in the brand’s corner. Drag or trim it to have it otherwise."
+        sentence = f"Put {media.name} into the brand’s corner" if logo else f"Added {media.name} as a layer"
         return Outcome(promo, sentence, (item.id,), frozenset({item.id}), notice)
 
 

@@ -20,18 +20,18 @@ from glowreel.core.commands.remove import without_parts
 from glowreel.core.commands.roles import FormatId, Target, TrackId
 from glowreel.core.commands.setting import format_of
 from glowreel.core.content import KINDS, Kind
+from glowreel.core.content.pictures import framing_of
 from glowreel.core.document import Clip, Free, Item, Part, Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import CANON, Format
 from glowreel.core.layout import framed
-from glowreel.core.place import Framing
 from glowreel.core.properties import PROPERTIES
+from glowreel.core.properties.rows.sound import HEARD_NAMES
 from glowreel.core.time import Ticks
 from glowreel.core.timeline import timeline
 
 FITTING = ("fit", "focus", "zoom")
 """How a picture meets the frame: of a layer, its place, size and crop say that."""
-HEARD = ("gain", "muted", "levelled", "bus")
 
 
 def shared(part: Part, kind: Kind) -> dict[str, Any]:
@@ -52,8 +52,7 @@ def as_framed(promo: Promo, clip: Part, format: Format) -> dict[str, Any]:
     media = promo.media[clip.media or ""]
     left, top, right, bottom = (clip.read(f"crop_{side}", format.id) for side in ("left", "top", "right", "bottom"))
     width, height = media.width * (1 - left - right), media.height * (1 - top - bottom)
-    framing = Framing(*(clip.read(name, format.id) for name in FITTING))
-    box = framed(framing, format, width, height)
+    box = framed(framing_of(promo, clip, format), format, width, height)
     scale = box.width / max(1.0, width)
     wide, high = format.canon
     # What lies outside the frame is cut off, as shares of the whole picture.
@@ -105,7 +104,7 @@ class ToLayer(Command):
         made = put_item(rest, item, self.track, context.new_id)
         media = promo.media[clip.media or ""]
         if media.sounding and not clip.read("muted"):
-            heard = {name: clip.values[name] for name in HEARD if name in clip.values}
+            heard = {name: clip.values[name] for name in HEARD_NAMES if name in clip.values}
             sound = Item(
                 id=context.new_id("i"), kind="sound", anchor=item.anchor, length=clip.length, into=clip.into,
                 source=clip.source, values=heard | {"bus": clip.read("bus")}, group=clip.group,

@@ -22,6 +22,7 @@ from glowreel.core.formats import CANON, Format
 from glowreel.core.forms import FORMS
 from glowreel.core.layout import MARGIN, Box, Measure
 from glowreel.core.properties import PROPERTIES
+from glowreel.core.properties.rows.sound import HEARD_NAMES
 from glowreel.core.source import Source
 from glowreel.core.speed import constant
 from glowreel.core.value import NewId
@@ -31,7 +32,8 @@ Layer = dict[str, Any]
 
 
 def in_every_format(promo: Promo, kind: str, plain: Layer, lies: dict[str, Layer]) -> Layer:
-    """A layer that lies in each format as said: as in the first one, and otherwise where another has it otherwise."""
+    """A layer that lies in each format as said, and gives way in none: as in the first one, and otherwise where another
+    has it otherwise."""
     # What one format says, every other says as well: else it would have it from the first.
     named = dict.fromkeys(name for values in lies.values() for name in values)
     usual = {name: PROPERTIES[name].default_for(kind) for name in named}
@@ -39,7 +41,11 @@ def in_every_format(promo: Promo, kind: str, plain: Layer, lies: dict[str, Layer
     first = lies[promo.formats[0].id]
     own = {key: {name: value for name, value in values.items() if first.get(name) != value}
            for key, values in lies.items()}  # fmt: skip
-    return {"kind": kind, "values": plain | first, "values_in": {key: values for key, values in own.items() if values}}
+    return {
+        "kind": kind,
+        "values": plain | first | {"by_rule": False},
+        "values_in": {key: values for key, values in own.items() if values},
+    }
 
 
 def middle_of(box: Box, format: Format) -> tuple[float, float]:
@@ -164,9 +170,10 @@ class FreeCollage(Command):
                 continue
             lasts = cell.source.longest(clip.into + wait, media.length, clip.length - wait) if cell.source else 0
             if lasts > 0 and not cell.read("muted"):
+                heard = {name: cell.values[name] for name in HEARD_NAMES if name in cell.values}
                 found.append(Item(
                     id=context.new_id("i"), kind="sound", anchor=Tied(clip=clip.id, offset=wait), source=cell.source,
                     length=lasts, into=clip.into + wait,
-                    values={"bus": "voice", **{n: cell.values[n] for n in ("gain", "levelled") if n in cell.values}},
+                    values=heard | {"bus": "voice"},
                 ))  # fmt: skip
         return found[:1] if which == "first" else found

@@ -10,10 +10,10 @@ CloseGap     layer    [a]......[b][c]           →  [a][b][c]
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from typing import Literal
+from collections.abc import Callable, Mapping, Sequence
+from typing import Any, Literal
 
-from glowreel.core.anchors import at_time
+from glowreel.core.anchors import at_time, map_anchored
 from glowreel.core.commands.base import Command, Context, Outcome, in_seconds
 from glowreel.core.commands.change import locked_track, map_items
 from glowreel.core.commands.cutting import without_main
@@ -40,32 +40,54 @@ class RemoveRange(Command):
         end = min(end, max(index.length, start))
         if end <= start:
             raise Refusal("no-range", "The range is empty.", "Mark where it begins and where it ends.")
-
-        def stays(item: Item) -> bool:
-            free_sound = item.content.fine and item.anchor.to == "time"
-            whole = isinstance(item.anchor, Whole)
-            return whole or index.track_of[item.id].locked or (self.music == "stays" and free_sound)
-
-        staying = {item.id for item in promo.items if stays(item)}
-        made = _cut_items(promo, start, end, staying, context)
-
-        def move(at: int) -> int:
-            return at if at <= start else max(start, at - (end - start))
-
-        # Places are taken before the main track changes: a tie to what goes would otherwise lose them.
-        old = timeline(made)
-        starts = {item.id: old.item_span(item).start for item in made.items}
-        bare, _ = without_main(made, start, min(end, index.main_length), context) if index.main_length else (made, 0)
-        ground = timeline(bare.changed(layers=(), sounds=(), notes=()))
-
-        def follow(item: Item) -> Item:
-            if isinstance(item.anchor, Whole) or (item.id in staying and item.anchor.to == "time"):
-                return item
-            return at_time(ground, item, move(starts[item.id]))
-
-        notes = tuple(at_time(ground, note, move(old.start_of(note.anchor))) for note in made.notes)
-        made = map_items(bare, follow).changed(notes=notes)
+        made = without_range(promo, start, end, context, free_sound if self.music == "stays" else none)
         return Outcome(made, f"Removed {in_seconds(end - start)} from every track")
+
+
+def none(item: Item) -> bool:
+    return False
+
+
+def free_sound(item: Item) -> bool:
+    return item.content.fine and item.anchor.to == "time"
+
+
+def free_music(item: Item) -> bool:
+    return free_sound(item) and item.read("bus") in ("music", "ambience")
+
+
+def without_range(
+    promo: Promo, start: int, end: int, context: Context, left_alone: Callable[[Item], bool] = none
+) -> Promo:
+    """The promo without a stretch of time, both ends on the frame grid, but for what is left alone; see
+    `RemoveRange`."""
+    index = timeline(promo)
+
+    def stays(item: Item) -> bool:
+        return isinstance(item.anchor, Whole) or index.track_of[item.id].locked or left_alone(item)
+
+    staying = {item.id for item in promo.items if stays(item)}
+    made = _cut_items(promo, start, end, staying, context)
+
+    def move(at: int) -> int:
+        return at if at <= start else max(start, at - (end - start))
+
+    # Places are taken before the main track changes: a tie to what goes would otherwise lose them.
+    old = timeline(made)
+    starts = {item.id: old.item_span(item).start for item in made.items}
+    bare, _ = without_main(made, start, min(end, index.main_length), context) if index.main_length else (made, 0)
+    ground = timeline(bare.changed(layers=(), sounds=(), notes=()))
+
+    def follow(held: Any) -> Any:
+        if not isinstance(held, Item):
+            return at_time(ground, held, move(times[held.id]))
+        if isinstance(held.anchor, Whole) or (held.id in staying and held.anchor.to == "time"):
+            return held
+        return at_time(ground, held, move(starts[held.id]))
+
+    times = {note.id: old.start_of(note.anchor) for note in made.notes}
+    times |= {cue.id: old.start_of(cue.anchor) for lane in made.captions for cue in lane.cues}
+    return map_anchored(bare, follow)
 
 
 def _cut_items(promo: Promo, start: int, end: int, staying: set[str], context: Context) -> Promo:
@@ -76,7 +98,9 @@ def _cut_items(promo: Promo, start: int, end: int, staying: set[str], context: C
         span = index.item_span(item)
         if item.id in staying or not (span.start < end and start < span.end):
             return [item]
-        timed = index.material(item) is not None or not item.timeless
+        # Music that is made to fit stays one piece, and fits what is left.
+        fitted = item.source is not None and item.source.runs == "fitted"
+        timed = not fitted and (index.material(item) is not None or not item.timeless)
         if timed and span.start < start and end < span.end:
             head, tail = halves(promo, item, end, context)
             return [head.changed(length=start - span.start), tail]

@@ -14,15 +14,18 @@ has, values outside the limits of the row, formats the promo is not made in.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from glowreel.core.arrangement import ruled
 from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import map_parts
 from glowreel.core.commands.roles import FormatId, Reference, Target
 from glowreel.core.commands.selection import Chosen, still_there
-from glowreel.core.document import Part, Promo
+from glowreel.core.content.pictures import framing_of
+from glowreel.core.document import Item, Part, Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.fonts import FONTS
 from glowreel.core.formats import Format
@@ -110,6 +113,10 @@ def _along(part: APart, text: Any, where: str | None) -> APart:
     return with_value(part, "runs", moved_runs(part.read("text", where or ""), text, runs), where)
 
 
+LAID = frozenset({"pin", "place", "size", "wrap", "tall"})
+"""Properties that say where a layer lies and how large it is."""
+
+
 class Set(Command):
     """Sets properties of clips and items, by the names of their rows; those that a part has not are passed over.
 
@@ -149,11 +156,15 @@ class Set(Command):
                     continue
                 had.add(name)
                 where = place_for(part, row, name, self.format, self.only)
+                value = self._beside(promo, part, name, value, moment)
                 part = assigned(
                     _along(part, value, where) if self._moves_runs(name) else part, row, name, value, where, moment
                 )
                 if name == "font" and "weight" not in self.values:
                     part = _nearest_weight(part, where)
+                if name in LAID and where is None and self.format is not None:
+                    # What is said of its place holds where it is looked at: the rule does not change it there.
+                    part = made_in(part, format_of(promo, self.format))
             return part
 
         made = map_parts(promo, found, change)
@@ -163,6 +174,15 @@ class Set(Command):
             label = PROPERTIES[strange].label.lower() if strange in PROPERTIES else f"property “{strange}”"
             raise Refusal("no-property", f"What is selected has no {label}.", "Select something else.")
         return Outcome(made, self._sentence(made, sorted(found)), self.items)
+
+    def _beside(self, promo: Promo, part: Part, name: str, value: Any, moment: int | None) -> Any:
+        """A value; where one number alone is given of a focus that follows a subject, the other stays where that is."""
+        halved = name == "focus" and isinstance(value, list | tuple) and None in value
+        if not halved or part.says(name, self.format or ""):
+            return value
+        format = format_of(promo, self.format) if self.format is not None else promo.formats[0]
+        seen = framing_of(promo, part, format, moment).focus
+        return [old if new is None else new for new, old in zip(value, seen, strict=False)]
 
     def _sentence(self, promo: Promo, found: list[str]) -> str:
         index = timeline(promo)
@@ -274,19 +294,44 @@ class Beside(BaseModel):
     width: float = Field(gt=0, le=16, allow_inf_nan=False)
     height: float = Field(gt=0, le=16, allow_inf_nan=False)
 
-    def moved(self, promo: Promo, format: Format, only: bool, at: int | None) -> Promo:
-        """The promo with the item in its box."""
-        item = timeline(promo).find_item(self.item)
-        own, values = placed_values(item, Box(self.x, self.y, self.width, self.height), format, only)
+    @property
+    def box(self) -> Box:
+        return Box(self.x, self.y, self.width, self.height)
 
-        def change(part: APart) -> APart:
-            for name, value in values.items():
-                row = row_of(part, name)
-                if row is not None:
-                    part = assigned(part, row, name, value, format.id if own else None, moment_of(promo, part, at))
-            return part
 
-        return map_parts(promo, {item.id}, change)
+def put_in(
+    promo: Promo, boxes: Mapping[str, Box], format: Format, context: Context, *, only: bool, at: int | None,
+    more: Mapping[str, Mapping[str, Any]] | None = None,
+) -> tuple[Promo, frozenset[str]]:  # fmt: skip
+    """The promo with layers in boxes, in fractions of the short side, each with `more` values; and which of them are
+    there in this format only: where that is wanted, and where the rule had laid them out anew, since the others would
+    follow from what nobody saw. These are as large there then as the rule had made them."""
+    rules, found = ruled(promo, format, context.measure), {}
+    for key, box in boxes.items():
+        item = timeline(promo).find_item(key)
+        by_rule = rules.of(item)
+        alone = only or bool(by_rule)
+        own, values = placed_values(item, box, format, alone)
+        made = {name: value for name, value in by_rule.items() if item.read(name, format.id) != value}
+        values = made | values
+        found[key] = alone, own, values | dict((more or {}).get(key, {}))
+
+    def change(part: APart) -> APart:
+        alone, own, values = found[part.id]
+        for name, value in values.items():
+            row = row_of(part, name)
+            if row is None:
+                raise Refusal("no-place", f"{called(promo, part)} has no place in the frame.")
+            here = alone or (own if name in ("pin", "place") else is_own(part, name, format.id))
+            part = assigned(part, row, name, value, format.id if here else None, moment_of(promo, part, at))
+        return part if own else made_in(part, format)
+
+    return map_parts(promo, set(found), change), frozenset(key for key, (alone, *_) in found.items() if alone)
+
+
+def made_in(part: APart, format: Format) -> APart:
+    """A layer that was placed by hand in a format."""
+    return part.changed(made_in=(format.wide, format.high)) if isinstance(part, Item) else part
 
 
 CROPS = ("crop_left", "crop_top", "crop_right", "crop_bottom")
@@ -296,9 +341,9 @@ class PlaceItem(Command):
     """Puts an item where a gesture left it: its box, in fractions of the frame's short side, in one format, and with it
     its size, line width, turn, stretch and crop (left, top, right, bottom), as far as they changed.
 
-    The rule then pins it to the nearest corner, edge or middle, so that the other formats follow. With `only`, they
-    do not: the place becomes this format's own. Where its place changes over time, it stays pinned as it is, and the
-    box is where it lies `at` that time.
+    The rule then pins it to the nearest corner, edge or middle, so that the other formats follow. With `only`, and
+    where the rule had laid it out anew, they do not: the place becomes this format's own. Where its place changes over
+    time, it stays pinned as it is, and the box is where it lies `at` that time.
     """
 
     do: Literal["place-item"] = "place-item"
@@ -322,28 +367,17 @@ class PlaceItem(Command):
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         item = timeline(promo).find_item(self.item)
         format = format_of(promo, self.format)
-        box = Box(self.x, self.y, self.width, self.height)
-        only, values = placed_values(item, box, format, self.only)
-        extra = {"size": self.size, "wrap": self.wrap, "turn": self.turn, "stretch": self.stretch}
+        more = {"size": self.size, "wrap": self.wrap, "turn": self.turn, "stretch": self.stretch}
         if self.crop is not None:
-            extra |= dict(zip(CROPS, self.crop, strict=True))
-        values |= {name: value for name, value in extra.items() if value is not None and row_of(item, name)}
-        moment = moment_of(promo, item, self.at)
-
-        def change(part: APart) -> APart:
-            for name, value in values.items():
-                row = row_of(part, name)
-                if row is None:
-                    raise Refusal("no-place", f"{called(promo, item)} has no place in the frame.")
-                own = self.only or (only if name in ("pin", "place") else is_own(part, name, format.id))
-                part = assigned(part, row, name, value, format.id if own else None, moment)
-            return part
-
-        where = f" in {format.name}" if self.only else ""
-        made = map_parts(promo, {item.id}, change)
-        for beside in self.also:
-            made = beside.moved(made, format, self.only, self.at)
+            more |= dict(zip(CROPS, self.crop, strict=True))
+        more = {name: value for name, value in more.items() if value is not None and row_of(item, name)}
+        others = {one.item: one.box for one in self.also if row_of(timeline(promo).find_item(one.item), "place")}
+        boxes = {**others, item.id: Box(self.x, self.y, self.width, self.height)}
+        made, alone = put_in(
+            promo, boxes, format, context, only=self.only, at=self.at, more={item.id: more}
+        )  # fmt: skip
         who = called(promo, item) if not self.also else f"{1 + len(self.also)} items"
+        where = f" in {format.name}" if item.id in alone else ""
         return Outcome(made, f"Placed {who}{where}", (item.id, *(beside.item for beside in self.also)))
 
 
@@ -360,16 +394,18 @@ class PinItems(Command):
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         found = still_there(promo, self.items)
         format = format_of(promo, self.format)
-        place = in_safe_area(format, self.spot)
+        place = {"pin": self.spot, "place": in_safe_area(format, self.spot)}
+        rules, index = ruled(promo, format, context.measure), timeline(promo)
 
         def change(part: APart) -> APart:
-            for name, value in (("pin", self.spot), ("place", place)):
+            # Where the rule had laid it out anew, it is as large there as that had made it, and there only.
+            by_rule = rules.of(index.item[part.id]) if part.id in index.item else {}
+            only = self.only or bool(by_rule) or is_own(part, "pin", format.id)
+            for name, value in {**by_rule, **place}.items():
                 row = row_of(part, name)
                 if row is not None:
-                    only = self.only or is_own(part, "pin", format.id)
-                    where = place_for(part, row, name, format.id, only)
-                    part = assigned(part, row, name, value, where, None)
-            return part
+                    part = assigned(part, row, name, value, place_for(part, row, name, format.id, only), None)
+            return part if only else made_in(part, format)
 
         made = map_parts(promo, found, change)
         if made == promo and not any(row_of(timeline(promo).find_part(key), "pin") for key in found):

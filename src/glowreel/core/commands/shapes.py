@@ -18,7 +18,7 @@ from glowreel.core.commands.base import Command, Context, Outcome
 from glowreel.core.commands.change import put_item
 from glowreel.core.commands.layers import start_anchor
 from glowreel.core.commands.roles import FormatId, TrackId
-from glowreel.core.commands.setting import format_of
+from glowreel.core.commands.setting import format_of, made_in
 from glowreel.core.document import Item, Promo
 from glowreel.core.errors import Missing
 from glowreel.core.forms import FORMS
@@ -58,6 +58,8 @@ class AddShape(Command):
         item = Item(
             id=context.new_id("i"), kind="shape", anchor=start_anchor(promo, self.at), length=length, values=values
         )
+        if self.box is not None:
+            item = made_in(item, format_of(promo, self.format) if self.format is not None else promo.formats[0])
         made = put_item(promo, item, self.track, context.new_id)
         return Outcome(made, f"Added a {form.label.lower()}", (item.id,), frozenset({item.id}))
 

@@ -5,6 +5,7 @@ MarkSlot     [title]         →  [title: “what is it called?”, at most 40 l
 FillSlot     [title: sample] →  [title: “Dawn flights”]        footage: exactly as long as the place
              a song, where the template is as long as its sound: the last scene ends with it
 UnmarkSlot   [title: …]      →  [title]
+LeaveOut     |A|B|C|  - B    →  |A|C|      a scene of which nothing has to be filled
 ```
 Refused: parts that hold nothing of the kind, words that are too long, footage that is too short.
 """
@@ -20,10 +21,12 @@ from glowreel.core.commands.base import Command, Context, Outcome, called, in_se
 from glowreel.core.commands.change import map_parts
 from glowreel.core.commands.cutting import replaced
 from glowreel.core.commands.designs import filled_picture
+from glowreel.core.commands.remove import without_parts
 from glowreel.core.commands.roles import MediaId, Target
+from glowreel.core.commands.scenes import find_scene
 from glowreel.core.commands.setting import with_words
 from glowreel.core.commands.trim import fitted_clip, trim_clip
-from glowreel.core.document import Part, Promo, Tied
+from glowreel.core.document import Part, Promo, Scene, Tied
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.setting import row_of
 from glowreel.core.slots import FILLS, SLOT_KINDS, SOURCE, Slot
@@ -161,6 +164,46 @@ class FillSlot(Command):
         if row_of(timeline(made).find_part(part.id), "focus") is None:
             return made
         return map_parts(made, {part.id}, lambda now: now.having(focus=self.focus))
+
+
+class LeaveOut(Command):
+    """Leaves out a scene of a template: one of which nothing has to be filled, where the length may change."""
+
+    do: Literal["leave-out"] = "leave-out"
+    right: ClassVar[Literal["edit", "fill"]] = "fill"
+    scene: Target
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        scene = find_scene(promo, self.scene)
+        if scene.id not in free_scenes(promo):
+            raise Refusal("belongs", "That scene belongs to the template.", "Fill it, or go on in the editor.")
+        edit = without_parts(promo, [clip.id for clip in scene.clips])
+        return Outcome(edit.promo, f"Left the scene “{scene.name}” out", notice=edit.notice)
+
+
+def scene_of(promo: Promo, part: Part) -> Scene | None:
+    """The scene in which a part is, from beginning to end; None where it lasts beyond one."""
+    index = timeline(promo)
+    span = index.span_of(part)
+    for scene in promo.scenes:
+        within = index.scene_span[scene.id]
+        if within.start <= span.start < within.end:
+            return scene if span.length <= within.length else None
+    return None
+
+
+def free_scenes(promo: Promo) -> frozenset[str]:
+    """The scenes that may be left out: all that is to be filled in them is optional, and there is something. None
+    where the length of the promo is fixed, or there is one scene only."""
+    if len(promo.scenes) < 2 or (promo.facts is not None and promo.facts.rule == "exact"):
+        return frozenset()
+    index = timeline(promo)
+    needed: dict[str, bool] = {}
+    for slot in promo.slots:
+        scene = scene_of(promo, index.find_part(slot.part))
+        if scene is not None:
+            needed[scene.id] = needed.get(scene.id, False) or not slot.optional
+    return frozenset(key for key, has_to in needed.items() if not has_to)
 
 
 LAST_SCENE = ticks(1)

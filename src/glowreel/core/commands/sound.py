@@ -11,20 +11,19 @@ sound that is detached already, pieces on a locked track.
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from glowreel.core.commands.base import Command, Context, Outcome, with_media
 from glowreel.core.commands.change import locked_track, map_items, put_item, replace_clip
 from glowreel.core.commands.roles import MediaId, Target, TrackId
 from glowreel.core.document import Anchor, Free, Item, Promo, Tied, Whole
 from glowreel.core.errors import Refusal
+from glowreel.core.media import Media
+from glowreel.core.properties.rows.sound import HEARD_NAMES
 from glowreel.core.setting import without
 from glowreel.core.source import Source
 from glowreel.core.time import TICKS_PER_SAMPLE, Ticks, ticks
 from glowreel.core.timeline import timeline
-
-HEARD = ("gain", "muted")
-"""What a clip and its detached sound hand to each other."""
 
 
 class AddSound(Command):
@@ -46,10 +45,21 @@ class AddSound(Command):
         length = max(TICKS_PER_SAMPLE, media.length // TICKS_PER_SAMPLE * TICKS_PER_SAMPLE)
         item = Item(
             id=context.new_id("i"), kind="sound", anchor=anchor, length=length, source=Source(media=media.id),
-            values={"fade_out": ticks(1.5)} if self.whole else {},
+            values=first_values(media) | ({"fade_out": ticks(1.5)} if self.whole else {}),
         )  # fmt: skip
         promo = put_item(with_media(promo, media), item, self.track, context.new_id)
         return Outcome(promo, f"Laid {media.name} under the picture", (item.id,), frozenset({item.id}))
+
+
+MUSIC_DIP = 12.0
+"""By how many decibels music gives way to voices, unless it is told otherwise."""
+
+
+def first_values(media: Media) -> dict[str, Any]:
+    """How a new sound is heard, by what its file most likely is: music gives way to voices."""
+    if media.heard == "music":
+        return {"dip": MUSIC_DIP}
+    return {"bus": media.heard} if media.heard else {}
 
 
 class DetachSound(Command):
@@ -65,7 +75,7 @@ class DetachSound(Command):
             raise Refusal("silent", f"{clip.name or 'A filler'} has no sound.", "Choose footage with sound.")
         if any(item.of == clip.id for item in promo.items):
             raise Refusal("detached", "Its sound has been detached already.", "Attach it again first.")
-        heard = {name: clip.values[name] for name in HEARD if name in clip.values}
+        heard = {name: clip.values[name] for name in HEARD_NAMES if name in clip.values} | {"bus": clip.read("bus")}
         item = Item(
             id=context.new_id("i"), kind="sound", anchor=Tied(clip=clip.id), length=clip.length, into=clip.into,
             source=clip.source, values=heard, of=clip.id,
@@ -92,6 +102,6 @@ class AttachSound(Command):
                 raise locked_track(track_of[piece.id])
         gone = {piece.id for piece in pieces}
         promo = map_items(promo, lambda i: None if i.id in gone else i)
-        heard = {name: pieces[0].values[name] for name in HEARD if name in pieces[0].values}
-        promo = replace_clip(promo, clip.id, lambda c: without(c, set(HEARD)).having(**heard))
+        heard = {name: pieces[0].values[name] for name in HEARD_NAMES if name in pieces[0].values}
+        promo = replace_clip(promo, clip.id, lambda c: without(c, set(HEARD_NAMES)).having(**heard))
         return Outcome(promo, f"Attached the sound of {clip.name} again", (clip.id,))

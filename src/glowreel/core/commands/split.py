@@ -11,8 +11,8 @@ A split at an end is refused, as is joining what does not continue.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from typing import Literal
+from collections.abc import Iterable, Mapping
+from typing import Any, Literal
 
 from glowreel.core.anchors import after_join, after_split
 from glowreel.core.commands.base import Command, Context, Outcome, called
@@ -30,7 +30,8 @@ from glowreel.core.timeline import timeline
 class SplitAt(Command):
     """Cuts an item in two at a time, or, without one, everything that lies there on any track.
 
-    What lasts for the whole promo, and what is on a locked track, is left alone when everything is cut.
+    What lasts for the whole promo, music that is made to fit, and what is on a locked track, is left alone when
+    everything is cut.
     """
 
     do: Literal["split-at"] = "split-at"
@@ -50,7 +51,7 @@ class SplitAt(Command):
         for item in promo.items:
             span = index.item_span(item)
             grid = grid_of(promo, item)
-            if index.track_of[item.id].locked:
+            if index.track_of[item.id].locked or (item.source is not None and item.source.runs == "fitted"):
                 continue
             if not isinstance(item.anchor, Whole) and span.start + grid <= self.at <= span.end - grid:
                 chosen.append(item)
@@ -84,7 +85,7 @@ class Join(Command):
         if behind is None or not continues(promo, item, behind) or any(t.after == item.id for t in promo.transitions):
             raise _no_join()
         promo = promo.changed(transitions=_moved_on(promo, {behind.id: item.id}))
-        joined = item.changed(length=item.length + behind.length, values=with_end_of(item, behind))
+        joined = item.changed(length=item.length + behind.length, **with_end_of(item, behind))
         promo = map_items(promo, lambda i: None if i.id == behind.id else joined if i.id == item.id else i)
         return Outcome(promo, f"Joined {called(promo, joined)}", (item.id,))
 
@@ -165,6 +166,8 @@ def _moved_on(promo: Promo, to: dict[str, str]) -> tuple[Transition, ...]:
 
 def split_items(promo: Promo, items: Iterable[Item], at: int, context: Context) -> tuple[Promo, str]:
     """The promo with layers and sounds in two on their tracks, and the last second part's identifier."""
+    if any(item.source is not None and item.source.runs == "fitted" for item in items):
+        raise Refusal("fitted", "Music that is made to fit is one piece.", "Let it run once, then split it.")
     parts = {item.id: halves(promo, item, at, context) for item in items}
 
     def through(tracks: tuple[Track, ...]) -> tuple[Track, ...]:
@@ -182,11 +185,18 @@ def split_items(promo: Promo, items: Iterable[Item], at: int, context: Context) 
     return made, next(reversed(parts.values()))[1].id if parts else ""
 
 
-def with_end_of(part: Part, behind: Part) -> dict[str, object]:
-    """The values of a part whose end is another's: what belongs to the end is as it is there."""
+def with_end_of(part: Part, behind: Part) -> dict[str, Any]:
+    """What is set of a part whose end is another's, in all formats and in single ones: what belongs to the end is as it
+    is there."""
     ends = {row.name for row in PROPERTIES.values() if row.end == "end"}
-    own = {name: value for name, value in part.values.items() if name not in ends}
-    return own | {name: value for name, value in behind.values.items() if name in ends}
+
+    def joined(own: Mapping[str, Any], others: Mapping[str, Any]) -> dict[str, Any]:
+        kept = {name: value for name, value in own.items() if name not in ends}
+        return kept | {name: value for name, value in others.items() if name in ends}
+
+    keys = {*part.values_in, *behind.values_in}
+    single = {key: joined(part.values_in.get(key, {}), behind.values_in.get(key, {})) for key in keys}
+    return {"values": joined(part.values, behind.values), "values_in": single}
 
 
 def continues(promo: Promo, part: Part, behind: Part) -> bool:

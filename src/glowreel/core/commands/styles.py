@@ -25,7 +25,7 @@ from glowreel.core.timeline import timeline
 
 def style_values(promo: Promo, style: str) -> dict[str, Any]:
     """What a style gives to words in a promo."""
-    return dict(promo.styles.get(style) or STYLES[style].values)
+    return dict(promo.styles.get(style) or promo.brand.styles.get(style) or STYLES[style].values)
 
 
 def styled(promo: Promo, part: Any, style: str) -> Any:

@@ -21,7 +21,7 @@ from glowreel.core.commands.base import Command, Context, Outcome, called
 from glowreel.core.commands.change import has_room, locked_track, map_items, side_of
 from glowreel.core.commands.ranges import find_track
 from glowreel.core.commands.roles import Target, TrackId
-from glowreel.core.document import Promo, Track
+from glowreel.core.document import Item, Promo, Track
 from glowreel.core.errors import Refusal
 from glowreel.core.timeline import timeline
 from glowreel.core.value import Decibels
@@ -104,31 +104,36 @@ class StepTrack(Command):
     by: Literal[-1, 1]
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
-        index = timeline(promo)
-        item = index.find_item(self.item)
-        name = side_of(item)
-        tracks: list[Track] = list(getattr(promo, name))
-        span = index.item_span(item)
-        spot = tracks.index(index.track_of[item.id]) + self.by
-        while 0 <= spot < len(tracks) and (tracks[spot].locked or not has_room(promo, tracks[spot], span)):
-            spot += self.by
-        if not 0 <= spot < len(tracks) and len(index.track_of[item.id].items) == 1:
-            raise Refusal("no-place", "It is alone on the last track already.")
-        tracks = list(getattr(map_items(promo, lambda i: None if i.id == item.id else i), name))
-        if 0 <= spot < len(tracks):
-            tracks[spot] = tracks[spot].changed(items=(*tracks[spot].items, item))
-        else:
-            tracks.insert(max(0, spot), Track(id=context.new_id("t"), items=(item,)))
-        made = promo.changed(**{name: tuple(tracks)})
+        item = timeline(promo).find_item(self.item)
+        made = stepped(promo, item, self.by, context)
         way = "down" if self.by > 0 else "up"
         return Outcome(made, f"Moved {called(promo, item)} one track {way}", (item.id,), frozenset({item.id}))
 
 
+def stepped(promo: Promo, item: Item, by: int, context: Context) -> Promo:
+    """The promo with an item on the next track up or down that has room."""
+    index = timeline(promo)
+    name = side_of(item)
+    tracks: list[Track] = list(getattr(promo, name))
+    span = index.item_span(item)
+    spot = tracks.index(index.track_of[item.id]) + by
+    while 0 <= spot < len(tracks) and (tracks[spot].locked or not has_room(promo, tracks[spot], span)):
+        spot += by
+    if not 0 <= spot < len(tracks) and len(index.track_of[item.id].items) == 1:
+        raise Refusal("no-place", "It is alone on the last track already.")
+    tracks = list(getattr(map_items(promo, lambda i: None if i.id == item.id else i), name))
+    if 0 <= spot < len(tracks):
+        tracks[spot] = tracks[spot].changed(items=(*tracks[spot].items, item))
+    else:
+        tracks.insert(max(0, spot), Track(id=context.new_id("t"), items=(item,)))
+    return promo.changed(**{name: tuple(tracks)})
+
+
 class SetBus(Command):
-    """How loud everything is that is heard as voice, as music or as effects."""
+    """How loud everything is that is heard as voice, music, effects or ambience."""
 
     do: Literal["set-bus"] = "set-bus"
-    bus: Literal["voice", "music", "effects"]
+    bus: Literal["voice", "music", "effects", "ambience"]
     gain: Decibels
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:

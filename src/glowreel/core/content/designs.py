@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from glowreel.core.content.kind import Drawn, Kind
-from glowreel.core.content.pictures import cut_out, source_frame
+from glowreel.core.content.pictures import cut_out, filling, source_frame
 from glowreel.core.content.seen import Seen
 from glowreel.core.design.resolve import Filled, resolve
 from glowreel.core.formats import CANON
-from glowreel.core.layout import MARGIN, Box, cropped, inside, placed
+from glowreel.core.layout import MARGIN, Box, inside, placed
 from glowreel.core.properties.kinds import HEX
 from glowreel.core.recipe.model import Composite, DrawPicture, Matte
 from glowreel.core.time import seconds
@@ -45,8 +45,7 @@ def filled_by(seen: Seen, since: float) -> Filled:
         media = seen.promo.media.get(source.media) if source is not None else None
         if source is None or media is None or not media.pictured:
             return None
-        size = (media.width, media.height)
-        box = inside(rect, *size) if whole else cropped(rect, *size, source.focus)
+        box = inside(rect, media.width, media.height) if whole else filling(media, source, rect, seen.moment)
         at, cut = source_frame(media, source, seen.moment), cut_out(media, source)
         matte = Matte(cut, soft=SOFT, largest=True) if cut is not None else None
         return DrawPicture(media.hash, media.still, at, box, not media.alpha and matte is None, matte=matte)

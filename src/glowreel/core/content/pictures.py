@@ -8,14 +8,18 @@ from typing import TYPE_CHECKING
 from glowreel.core.content.kind import Drawn, Kind
 from glowreel.core.content.seen import Seen
 from glowreel.core.derived import Need
-from glowreel.core.layout import Box, framed, picture_size, placed
+from glowreel.core.layout import Box, cropped, framed, picture_size, placed
 from glowreel.core.media import Media
+from glowreel.core.place import Framing
 from glowreel.core.recipe.model import DrawPicture, Matte, Steady
 from glowreel.core.source import Source
+from glowreel.core.subject import focus_of
 from glowreel.core.time import TICKS_PER_SECOND
 
 if TYPE_CHECKING:
-    from glowreel.core.document import Part
+    from glowreel.core.document import Part, Promo
+    from glowreel.core.formats import Format
+    from glowreel.core.words import Words
 
 ON_TIME = 2 * TICKS_PER_SECOND // 1000
 """How much later than asked for a source frame may begin and still be the one on show."""
@@ -101,8 +105,73 @@ def _draws_clip(seen: Seen) -> Drawn | None:
         return None
     left, top, right, bottom = crop = crop_of(seen)
     width, height = media.width * (1 - left - right), media.height * (1 - top - bottom)
-    box = framed(seen.framing, seen.format, width, height)
+    box = framed(_framing(seen, media, source, crop), seen.format, width, height)
     return Drawn(_pictures(seen, media, source, box, crop), box, seen("turn"))
+
+
+def framing_of(promo: Promo, part: Part, format: Format, moment: int | None = None) -> Framing:
+    """How a picture meets the frame at a moment of the part's own time, its subject kept in view where nothing else
+    was said; at its beginning, if no moment is given."""
+    seen = Seen(promo, part, format, part.into if moment is None else moment, _unmeasured)
+    media, source = seen.media, part.source
+    return seen.framing if media is None or source is None else _framing(seen, media, source, crop_of(seen))
+
+
+def _unmeasured(words: Words, size: float, wrap: float) -> tuple[float, float]:
+    raise AssertionError("a picture has no words to be measured")
+
+
+def shown_whole(seen: Seen) -> bool:
+    """Whether a picture that should cover the frame is shown whole, since too much of it would be cut off there."""
+    media = seen.media
+    if media is None or seen("fit") != "fill" or "cell" in seen.part.traits:
+        return False
+    left, top, right, bottom = crop_of(seen)
+    picture = media.width * (1 - left - right) / max(1.0, media.height * (1 - top - bottom))
+    frame = seen.format.canon[0] / seen.format.canon[1]
+    return bool(1 - min(picture / frame, frame / picture) > seen("most_cut"))
+
+
+def _framing(seen: Seen, media: Media, source: Source, crop: tuple[float, float, float, float]) -> Framing:
+    framing = seen.framing
+    if shown_whole(seen):
+        return replace(framing, fit="letterbox")
+    focus = _subject_focus(seen, media, source, framing, crop)
+    return framing if focus is None else replace(framing, focus=focus)
+
+
+def _subject_focus(
+    seen: Seen, media: Media, source: Source, framing: Framing, crop: tuple[float, float, float, float]
+) -> tuple[float, float] | None:
+    """Where the subject of a picture that is cropped is, in shares of what is left of it; None where its focus was set
+    by hand, nothing is known of it, or nothing is to be followed."""
+    if media.subject is None or seen.part.says("focus", seen.format.id):
+        return None
+    left, top, right, bottom = crop
+    wide, high = 1 - left - right, 1 - top - bottom
+    whole = framed(framing, seen.format, media.width * wide, media.height * high)
+    frame = seen.format.canon
+    views = (min(1.0, frame[0] / whole.width) * wide, min(1.0, frame[1] / whole.height) * high)
+    at = 0 if media.still else min(max(0, source.shown(seen.moment)), max(0, media.length - 1))
+    found = focus_of(media.subject, at, views, seen("follow"))
+    if found is None:
+        return None
+    across, down = (found[0] - left) / wide, (found[1] - top) / high
+    across = 1 - across if seen("flip_across") else across
+    down = 1 - down if seen("flip_down") else down
+    return min(1.0, max(0.0, across)), min(1.0, max(0.0, down))
+
+
+def filling(media: Media, source: Source, rect: Box, moment: int) -> Box:
+    """The rectangle into which a picture is drawn so that it covers a place, cropped about what was said, else about
+    its subject, else about its middle."""
+    focus = source.focus
+    if focus == (0.5, 0.5) and media.subject is not None:
+        box = cropped(rect, media.width, media.height)
+        views = min(1.0, rect.width / max(1e-6, box.width)), min(1.0, rect.height / max(1e-6, box.height))
+        at = 0 if media.still else min(max(0, source.shown(moment)), max(0, media.length - 1))
+        focus = focus_of(media.subject, at, views) or focus
+    return cropped(rect, media.width, media.height, focus)
 
 
 def _draws_layer(seen: Seen) -> Drawn | None:

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
 from glowreel.core.place import Framing, Place
 from glowreel.core.properties import PROPERTIES, Curve
-from glowreel.core.roles import Brand
 
 if TYPE_CHECKING:
+    from glowreel.core.brand import Brand
     from glowreel.core.document import Part, Promo
     from glowreel.core.formats import Format
     from glowreel.core.layout import Measure
@@ -22,7 +22,8 @@ if TYPE_CHECKING:
 class Seen:
     """Reads a part's properties; `moment` is in the part's own time. One that is `resting` is shown as it is when
     all of it has come. `lasts` is how long it is on show, where that is not its own length, `begins` when in the promo,
-    and `heard` gives what is heard of the promo around the moment."""
+    and `heard` gives what is heard of the promo around the moment. `ruled` is what the rule says of where it lies in
+    the format (see `core.arrangement`), in place of what is set of it."""
 
     promo: Promo
     part: Part
@@ -33,6 +34,7 @@ class Seen:
     lasts: int = 0
     begins: int = 0
     heard: Callable[[], SoundRecipe] | None = None
+    ruled: Mapping[str, Any] = field(default_factory=dict)
 
     @property
     def media(self) -> Media | None:
@@ -43,6 +45,8 @@ class Seen:
         return self.promo.brand
 
     def __call__(self, name: str) -> Any:
+        if name in self.ruled:
+            return self.ruled[name]
         return self.part.read(name, self.format.id, self.moment)
 
     def colour(self, name: str) -> str:

@@ -7,11 +7,11 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from glowreel.core.content.kind import Drawn, Kind
-from glowreel.core.content.pictures import source_frame
+from glowreel.core.content.pictures import filling, source_frame
 from glowreel.core.content.seen import Seen
 from glowreel.core.easing import eased
 from glowreel.core.formats import CANON
-from glowreel.core.layout import MARGIN, Box, Measure, cropped, placed, wrap_width
+from glowreel.core.layout import MARGIN, Box, Measure, placed, wrap_width
 from glowreel.core.letters import LETTER_WAYS, Play, counted
 from glowreel.core.recipe.model import Composite, DrawPicture, DrawWords, Fill, Op
 from glowreel.core.time import seconds
@@ -123,7 +123,7 @@ def _filled(seen: Seen, op: DrawWords) -> Op:
     media = seen.promo.media.get(source.media) if source is not None else None
     if source is None or media is None or not media.pictured:
         return op
-    box = cropped(op.box, media.width, media.height)
+    box = filling(media, source, op.box, seen.moment)
     picture = DrawPicture(media.hash, media.still, source_frame(media, source, seen.moment), box, not media.alpha)
     bare = replace(op, words=replace(op.words, box="", shadow=0.0, shades=(), outline=0.0, under="none"))
     ground = (op,) if op.words != bare.words else ()

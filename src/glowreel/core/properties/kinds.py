@@ -8,6 +8,7 @@ from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, Any
 
 from glowreel.core.colour import mixed
+from glowreel.core.equaliser import HIGHEST, LOWEST, MOST_BANDS, MOST_GAIN, NARROWEST, WIDEST
 from glowreel.core.roles import COLOUR_ROLES
 from glowreel.core.shapes import checked_path
 from glowreel.core.time import MAX_TICKS, seconds
@@ -209,6 +210,32 @@ class Tones(ValueKind):
         return f"a curve of {len(value)} points" if value else "straight"
 
 
+class Bands(ValueKind):
+    """The bands of an equaliser: for each its frequency in Hz, its gain in dB and its width in octaves. Without bands
+    everything is heard as it came."""
+
+    limits: tuple[tuple[str, float, float], ...] = (
+        ("frequency", LOWEST, HIGHEST), ("gain", -MOST_GAIN, MOST_GAIN), ("width", NARROWEST, WIDEST),
+    )  # fmt: skip
+
+    def check(self, row: Property, value: Any) -> tuple[tuple[float, ...], ...]:
+        if not isinstance(value, list | tuple) or len(value) > MOST_BANDS:
+            raise ValueError(f"an equaliser has at most {MOST_BANDS} bands")
+        return tuple(self._band(band) for band in value)
+
+    def _band(self, band: Any) -> tuple[float, ...]:
+        if not isinstance(band, list | tuple) or len(band) != len(self.limits):
+            raise ValueError("a band says its frequency, its gain and its width")
+        for number, (name, low, high) in zip(band, self.limits, strict=True):
+            if isinstance(number, bool) or not isinstance(number, int | float) or not low <= number <= high:
+                raise ValueError(f"the {name} of a band goes from {low:g} to {high:g}")
+        return tuple(float(number) for number in band)
+
+    def say(self, row: Property, value: tuple[tuple[float, ...], ...]) -> str:
+        told = [f"{gain:+g} dB at {hz:g} Hz" for hz, gain, _ in value if gain]
+        return ", ".join(told) if told else "flat"
+
+
 class Path(ValueKind):
     """The data of an SVG path; none where it is empty."""
 
@@ -312,5 +339,5 @@ class Runs(ValueKind):
 VALUE_KINDS: dict[str, ValueKind] = {
     "number": Number(), "whole": Whole(), "length": Lasting(), "spot": Spot(), "colour": ColourKind(),
     "choice": Choice(), "flag": Flag(), "text": Text(), "font": Font(), "tones": Tones(), "path": Path(),
-    "strokes": Strokes(), "times": Times(), "runs": Runs(), "name": Named(),
+    "strokes": Strokes(), "times": Times(), "runs": Runs(), "name": Named(), "bands": Bands(),
 }  # fmt: skip

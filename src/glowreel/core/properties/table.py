@@ -37,11 +37,17 @@ GROUPS: dict[str, str] = {
     "motion": "Coming and going",
     "pieces": "Letter by letter",
     "sound": "Sound",
+    "voice": "Voice",
+    "equaliser": "Equaliser",
+    "dips": "Under a voice",
+    "beats": "Beats",
     "time": "Time",
     "slots": "To be filled",
 }
 """Headings in Details, in their order."""
-SHUT = frozenset({"slots", "dress", "pieces", "cutout", "mask", "edge", "colour", "ground"})
+SHUT = frozenset(
+    {"slots", "dress", "pieces", "cutout", "mask", "edge", "colour", "ground", "voice", "equaliser", "dips"}
+)
 """Those that are shut until somebody opens them, or something in them is set."""
 
 FAMILIES = (

@@ -12,11 +12,11 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
-from glowreel.core.content.pictures import source_frame
+from glowreel.core.content.pictures import filling, source_frame
 from glowreel.core.content.seen import Seen
 from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import CANON
-from glowreel.core.layout import Box, cropped
+from glowreel.core.layout import Box
 from glowreel.core.looks import LOOKS
 from glowreel.core.properties import PROPERTIES
 from glowreel.core.recipe.model import Applied, Composite, DrawPicture, Mask, Op
@@ -208,7 +208,7 @@ def filled_picture(seen: Seen, name: str, rect: Box) -> DrawPicture | None:
     media = seen.promo.media.get(source.media) if source is not None else None
     if source is None or media is None or not media.pictured:
         return None
-    box = cropped(rect, media.width, media.height)
+    box = filling(media, source, rect, seen.moment)
     return DrawPicture(media.hash, media.still, source_frame(media, source, seen.moment), box, not media.alpha)
 
 

@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from glowreel.core.content import Seen
+from glowreel.core.content.pictures import shown_whole
 from glowreel.core.formats import CANON
 from glowreel.core.layout import Box, cropped
 from glowreel.core.patterns import PATTERNS
@@ -18,6 +19,8 @@ WIDEST = 0.1 * CANON
 """The deviation of the widest blur."""
 SMALLEST, LARGEST = 0.04 * CANON, 0.5 * CANON
 """How wide a tile of a pattern is at least and at most."""
+BY_RULE = {"ground": "blurred"}
+"""What lies behind a picture that is shown whole by rule, if nobody said otherwise."""
 Read = Callable[[str], Any]
 
 
@@ -38,6 +41,8 @@ def _reader(seen: Seen) -> Read | None:
     for values in (seen.promo.scene_values(seen.part.id), seen.promo.values):
         if values.get("ground", "inherit") != "inherit":
             return lambda name, values=values: _constant(seen, values, name)  # type: ignore[misc]
+    if "framed" in seen.part.content.traits and shown_whole(seen):
+        return lambda name: _constant(seen, BY_RULE, name)
     return None
 
 

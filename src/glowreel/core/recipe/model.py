@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -241,6 +242,21 @@ class FrameRecipe:
     ops: tuple[Op, ...]
 
 
+Equal = tuple[tuple[tuple[float, float, float], ...], float, float]
+MASTER_MARGIN = 1536
+"""Samples before and after a span that what is done to the whole mix looks at."""
+
+
+@dataclass(frozen=True, slots=True)
+class Master:
+    """What is done to the whole: a gain as a factor, and a true peak, as a factor, that is not passed. `at` is the
+    sample of the promo at which the span begins."""
+
+    gain: float
+    ceiling: float
+    at: int = 0
+
+
 @dataclass(frozen=True, slots=True)
 class Voice:
     """A stretch of a source's sound inside a span. Samples at 48 kHz.
@@ -252,8 +268,12 @@ class Voice:
     With a `warp`, the source does not run by itself: at knot (sample of the voice, source sample, speed) it is there
     and that fast, and between two knots the speed changes evenly; `source_at` is then not used. `pitch` says that the
     pitch is kept all the same. With `levels`, its gain runs straight from one (sample of the voice, factor) to the
-    next, besides `gain`. `bus` says with which others it is mixed first. `needs` names what its gain was worked
-    out with.
+    next, besides `gain`. `pan` is how far it is heard to one side, −1 to 1; `channels` which sides of the recording are
+    heard, and `curves` how its two fades rise (see `core.properties.rows.sound`). `bus` says with which others it is
+    mixed first. `needs` names what it was worked out with; `copy` what is read in the place of the source, `around`
+    that it is read round and round. `equal` are the bands of its equaliser with the low and the high cut (see
+    `core.equaliser`). `dips` are further knots like `levels`, for all of it or, with `dip_band`, for the range of
+    speech.
     """
 
     source: str
@@ -269,6 +289,14 @@ class Voice:
     levels: tuple[tuple[int, float], ...] = ()
     bus: str = "music"
     needs: tuple[Need, ...] = ()
+    pan: float = 0.0
+    channels: str = "both"
+    curves: tuple[str, str] = ("straight", "straight")
+    copy: Need | None = None
+    around: bool = False
+    equal: Equal = ((), 0.0, 0.0)
+    dips: tuple[tuple[int, float], ...] = ()
+    dip_band: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -283,11 +311,13 @@ class Bus:
 @dataclass(frozen=True, slots=True)
 class SoundRecipe:
     """A span of sound of `length` samples: the buses that are heard in it, one over the other. `waits` names what was
-    not known yet when it was made, so that it will sound otherwise."""
+    not known yet when it was made, so that it will sound otherwise. With a `master`, its voices reach as far beyond
+    the span as that looks."""
 
     length: int
     buses: tuple[Bus, ...]
     waits: tuple[Need, ...] = ()
+    master: Master | None = None
 
     @property
     def voices(self) -> tuple[Voice, ...]:
@@ -299,3 +329,12 @@ def recipe_hash(recipe: FrameRecipe | SoundRecipe, *size: object) -> str:
     """Identifies what a recipe will look or sound like at a size: equal inputs, equal hash."""
     data = orjson.dumps([recipe, size])
     return hashlib.blake2b(data, digest_size=20).hexdigest()
+
+
+def words_in(ops: Iterable[Op]) -> Iterator[DrawWords]:
+    """Every words that operations draw."""
+    for op in ops:
+        if isinstance(op, DrawWords):
+            yield op
+        elif isinstance(op, Composite):
+            yield from words_in(op.ops)

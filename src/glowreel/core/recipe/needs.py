@@ -9,6 +9,7 @@ from glowreel.core.content.pictures import cut_out
 from glowreel.core.derived import Need
 from glowreel.core.document import Part, Promo
 from glowreel.core.properties import Property
+from glowreel.core.properties.rows.sound import VOICE_NAMES
 from glowreel.core.properties.table import NEEDING
 from glowreel.core.recipe.model import Composite, DrawPicture, FrameRecipe, Op
 
@@ -23,12 +24,35 @@ def needs_of(promo: Promo, part: Part) -> Iterator[Need]:
     media = promo.media.get(part.media or "")
     if media is None:
         return
+    yield from copies_of(promo, part)
+    if part.source is not None and part.source.runs == "fitted":
+        yield beats_need(media.hash)
     for name, row in NEEDING.items():
         # What is not said is at its default, which needs nothing.
         if name in part.values and ("heard" not in row.of or media.sounding) and not (row.runs and media.still):
             maker = needed_maker(row, part.read(name))
             if maker and (media.still or part.read(name) not in row.stills):
                 yield Need(media.hash, maker, settings_of(row, maker, part.read(row.settings) if row.settings else ()))
+
+
+def copies_of(promo: Promo, part: Part) -> tuple[Need, ...]:
+    """The copies that are made of the sound of a part, the last of which is heard: of the quiet of the room; else of a
+    voice from which noise is taken out, and of one to which something is done."""
+    media = promo.media.get(part.media or "")
+    if media is None or not media.sounding:
+        return ()
+    if part.values.get("room_tone"):
+        return (Need(media.hash, "tone"),)
+    done = tuple((name, part.values[name]) for name in sorted(VOICE_NAMES) if part.values.get(name))
+    if not done:
+        return ()
+    voice = Need(media.hash, "voice", done)
+    return (Need(media.hash, "noise"), voice) if part.values.get("noise") else (voice,)
+
+
+def beats_need(source: str) -> Need:
+    """What is found of a source's beats and bars."""
+    return Need(source, "beats")
 
 
 def settings_of(row: Property, maker: str, value: Any) -> tuple[tuple[str, Any], ...]:

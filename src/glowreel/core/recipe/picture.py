@@ -7,6 +7,8 @@ from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
 
+from glowreel.core.arrangement import see
+from glowreel.core.captions.drawing import caption_ops
 from glowreel.core.content import Drawn, Seen
 from glowreel.core.document import Clip, Item, Part, Promo, Track
 from glowreel.core.easing import eased
@@ -54,6 +56,7 @@ def frame_recipe(
         else:
             shown = any(item.id == without and time in index.item_span(item) for item in track.items)
             ops += [] if shown else _track_ops(promo, format, track, measure, time, at_rest)
+    ops += caption_ops(promo, format, time, measure) if promo.captions else []
     width, height = format.canon
     return FrameRecipe(width, height, tuple(without_hidden(ops, width, height)))
 
@@ -174,6 +177,12 @@ class _End:
     sign: int
 
 
+def shown_span(item: Item, format: Format, lies: Span) -> Span:
+    """When a layer is on show in a format: for as long as it lies on its track, or for a shorter stretch of it."""
+    start = min(lies.end, lies.start + item.read("comes_late", format.id))
+    return Span(start, max(start, lies.end - item.read("goes_early", format.id)))
+
+
 def _ends(item: Item, span: Span, time: int, joined: tuple[bool, bool]) -> tuple[_End, _End] | None:
     """Both ends at a time; None while it waits to come, or is gone already. By an end at which it is joined to its
     neighbour by a transition it neither comes nor goes."""
@@ -205,14 +214,20 @@ def _layer_ops(
     joined: tuple[bool, bool] = (False, False),
 ) -> list[Op]:
     """A layer as it is at a time: at rest, arriving, or leaving; joined at its ends to its neighbours, or not."""
-    span, time = when
-    seen = Seen(
-        promo, item, format, item.into + time - span.start, measure, resting, span.length, span.start,
+    lies, time = when
+    span = shown_span(item, format, lies)
+    # What comes later begins then; footage runs on meanwhile, so that it stays in step with its sound.
+    begins = lies.start if item.source is not None else span.start
+    since = time - begins if begins == lies.start else max(0, time - begins)
+    seen = see(
+        promo, item, format, item.into + since, measure, resting, span.length, begins,
         partial(heard_around, promo, time),
     )  # fmt: skip
     drawn = _drawn(seen)
     still = _End("none", 1.0, 1.0, 1)
-    ends = _ends(item, span, time, joined)
+    # By a transition a layer is seen beyond its ends, but for those at which it is on show for a shorter stretch.
+    early, late = lies.start < span.start and time < span.start, span.end < lies.end and time >= span.end
+    ends = None if early or late else _ends(item, span, time, joined)
     faint = FAINT if resting and (ends is None or min(end.there for end in ends) < 0.5) else 1.0
     ends = (still, still) if resting else ends
     if drawn is None or ends is None:
@@ -226,8 +241,14 @@ def _layer_ops(
     names = said(seen)
     op, box = _one(drawn, opacity, shift, seen("blend") if "blend" in names else "normal")
     if "stays" in names and not resting:
-        since = (time - span.start + item.into) / TICKS_PER_SECOND
-        op = stayed(op, box, seen("stays"), since, rate=seen("stay_rate"), strength=seen("stay_strength"))
+        op = stayed(
+            op,
+            box,
+            seen("stays"),
+            seen.moment / TICKS_PER_SECOND,
+            rate=seen("stay_rate"),
+            strength=seen("stay_strength"),
+        )
     for end in ends:
         on_its_way = moved(
             op, box, end.motion, end.there, format.canon, leaving=end.sign < 0, strength=end.strength
@@ -258,14 +279,14 @@ def _one(drawn: Drawn, opacity: float, shift: float, blend: str = "normal") -> t
 def part_box(promo: Promo, format: Format, part: Part, measure: Measure, moment: int | None = None) -> Box | None:
     """Where a layer lies in a format at a moment of its own time, by default where it begins; None for what is only
     heard. Canonical units."""
-    seen = Seen(promo, part, format, part.into if moment is None else moment, measure, resting=True)
+    seen = see(promo, part, format, part.into if moment is None else moment, measure, resting=True)
     drawn = part.content.draws(seen)
     return drawn.box if drawn is not None else None
 
 
 def words_op(promo: Promo, format: Format, part: Part, measure: Measure, moment: int) -> DrawWords | None:
     """The words of a part at rest, as they are laid out at a moment of its own time; None where it has none."""
-    drawn = part.content.draws(Seen(promo, part, format, moment, measure, resting=True))
+    drawn = part.content.draws(see(promo, part, format, moment, measure, resting=True))
     waiting: list[Op] = list(drawn.ops) if drawn is not None else []
     while waiting:
         op = waiting.pop(0)
@@ -277,7 +298,7 @@ def words_op(promo: Promo, format: Format, part: Part, measure: Measure, moment:
 
 def resting_op(promo: Promo, format: Format, item: Item, measure: Measure, moment: int) -> Op | None:
     """One layer by itself as it is at a moment of its own time, neither coming nor going; None for sounds."""
-    seen = Seen(promo, item, format, moment, measure, resting=True)
+    seen = see(promo, item, format, moment, measure, resting=True)
     drawn = item.content.draws(seen)
     if drawn is None:
         return None

@@ -2,16 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 from functools import lru_cache
+from typing import Any
 
 from glowreel.core.derived import Known, Need, levelling, nothing
 from glowreel.core.document import Clip, Free, Item, Part, Promo, Track
+from glowreel.core.equaliser import audible
+from glowreel.core.fitting import Fit, fit
 from glowreel.core.properties import Curve
+from glowreel.core.properties.rows.sound import EQUALISER_NAMES, HEARD_NAMES, VOICE_NAMES
 from glowreel.core.properties.table import BUSES
-from glowreel.core.recipe.model import Bus, SoundRecipe, Voice
-from glowreel.core.recipe.needs import needs_of
-from glowreel.core.time import TICKS_PER_SAMPLE, sample_floor
+from glowreel.core.recipe.model import MASTER_MARGIN, Bus, Master, SoundRecipe, Voice
+from glowreel.core.recipe.needs import beats_need, copies_of, needs_of
+from glowreel.core.remembered import Remembered
+from glowreel.core.speaking import Dip, Spans, dips, spoken, steps
+from glowreel.core.time import TICKS_PER_SAMPLE, sample_floor, ticks
 from glowreel.core.timeline import ByIdentity, timeline
 
 
@@ -20,19 +27,41 @@ def gain_factor(decibels: float) -> float:
     return 0.0 if decibels <= -60 else 10 ** (decibels / 20)
 
 
+PEAK = -1.0
+"""The true peak (dBTP) that a mix does not pass where a loudness is wanted of it."""
+
+
 def sound_length(promo: Promo) -> int:
     """Samples in the whole promo: as long as its picture, to the sample."""
     return sample_floor(timeline(promo).length)
 
 
-def sound_recipe(promo: Promo, start: int, length: int, known: Known = nothing) -> SoundRecipe:
+def sound_recipe(
+    promo: Promo, start: int, length: int, known: Known = nothing, louder: float | None = None
+) -> SoundRecipe:
     """What is heard in `length` samples from sample `start`: every voice that touches them. What is not known of a file
-    yet is left out of it, and named in `waits`."""
-    voices = [v for v in all_voices(promo, known) if v.at < start + length and v.at + v.length > start]
-    moved = [replace(v, at=v.at - start) for v in voices]
-    buses = (Bus(name, bus_gain(promo, name), tuple(v for v in moved if v.bus == name)) for name in BUSES)
-    waits = dict.fromkeys(need for voice in voices for need in voice.needs if known(need) is None)
-    return SoundRecipe(length, tuple(bus for bus in buses if bus.voices), tuple(waits))
+    yet is left out of it, and named in `waits`. `louder` is by how many decibels the whole is made louder so that it
+    has the loudness that the promo wants, if it wants one."""
+    master = master_of(promo, louder, start)
+    margin = MASTER_MARGIN if master is not None else 0
+    buses = _buses(promo, all_voices(promo, known), start, length, margin)
+    waits = dict.fromkeys(need for bus in buses for voice in bus.voices for need in voice.needs if known(need) is None)
+    return SoundRecipe(length, buses, tuple(waits), master)
+
+
+def _buses(promo: Promo, voices: Iterable[Voice], start: int, length: int, margin: int = 0) -> tuple[Bus, ...]:
+    """Voices that touch a span, or come within a margin of it, by kinds, at their places in it."""
+    first, last = start - margin, start + length + margin
+    near = [replace(v, at=v.at - start) for v in voices if v.at < last and v.at + v.length > first]
+    buses = (Bus(name, bus_gain(promo, name), tuple(v for v in near if v.bus == name)) for name in BUSES)
+    return tuple(bus for bus in buses if bus.voices)
+
+
+def master_of(promo: Promo, louder: float | None, at: int = 0) -> Master | None:
+    """What is done to the whole mix from a sample on; nothing where it is left as it is."""
+    if promo.loudness_wanted is None:
+        return Master(gain_factor(promo.gain), 0.0, at) if promo.gain else None
+    return Master(10 ** ((promo.gain + (louder or 0.0)) / 20), 10 ** (PEAK / 20), at)
 
 
 LISTENED = 6144
@@ -41,12 +70,8 @@ LISTENED = 6144
 
 def heard_around(promo: Promo, time: int) -> SoundRecipe:
     """What is heard around a time of the promo."""
-    voices = _known_voices(ByIdentity(promo))
     start = sample_floor(time) - LISTENED // 2
-    near = tuple(v for v in voices if v.at < start + LISTENED and v.at + v.length > start)
-    moved = [replace(v, at=v.at - start) for v in near]
-    buses = (Bus(name, bus_gain(promo, name), tuple(v for v in moved if v.bus == name)) for name in BUSES)
-    return SoundRecipe(LISTENED, tuple(bus for bus in buses if bus.voices))
+    return SoundRecipe(LISTENED, _buses(promo, _known_voices(ByIdentity(promo)), start, LISTENED))
 
 
 @lru_cache(maxsize=16)
@@ -59,18 +84,100 @@ def bus_gain(promo: Promo, name: str) -> float:
     return gain_factor(promo.buses.get(name, 0.0))
 
 
-def all_voices(promo: Promo, known: Known = nothing) -> list[Voice]:
-    """Every voice of the promo, at its place in it."""
+def as_it_came(promo: Promo) -> Promo:
+    """The promo with nothing done to its voices and tones; all gains, fades and dips stay."""
+    done = {*VOICE_NAMES, *EQUALISER_NAMES}
+
+    def plain(part: Any) -> Any:
+        return part.changed(values={name: value for name, value in part.values.items() if name not in done})
+
+    def plain_clip(clip: Clip) -> Clip:
+        return plain(clip).changed(cells=tuple(plain(cell) for cell in clip.cells))  # type: ignore[no-any-return]
+
+    scenes = tuple(scene.changed(clips=tuple(plain_clip(clip) for clip in scene.clips)) for scene in promo.scenes)
+    sounds = tuple(track.changed(items=tuple(plain(item) for item in track.items)) for track in promo.sounds)
+    return promo.changed(scenes=scenes, sounds=sounds)
+
+
+MAIN = "main"
+"""The strip of what is heard of the main track."""
+
+
+def strips(promo: Promo, known: Known = nothing) -> dict[str, list[Voice]]:
+    """What is heard of the main track (`MAIN`) and of each sound track by its identifier: every voice, at its place in
+    the promo. Those that are silent have none."""
     voices = [voice for clip in promo.clips if (voice := _clip_voice(promo, clip, known)) is not None]
     voices += [voice for clip in promo.clips if clip.cells for voice in _cell_voices(promo, clip, known)]
     alone = any(track.solo for track in promo.sounds)
-    if alone:
-        voices = []
+    found = {MAIN: [] if alone else voices}
     for track in promo.sounds:
-        if track.muted or (alone and not track.solo):
-            continue
-        voices += [voice for item in track.items if (voice := _item_voice(promo, track, item, known)) is not None]
-    return [v for v in voices if v.gain > 0 and v.length > 0]
+        heard = not track.muted and (track.solo or not alone)
+        found[track.id] = [v for item in track.items for v in _item_voices(promo, track, item, known)] if heard else []
+    return {name: [v for v in held if v.gain > 0 and v.length > 0] for name, held in found.items()}
+
+
+def all_voices(promo: Promo, known: Known = nothing) -> list[Voice]:
+    """Every voice of the promo, at its place in it."""
+    return [voice for held in strips(promo, known).values() for voice in held]
+
+
+def strip_recipe(promo: Promo, voices: list[Voice], start: int, length: int) -> SoundRecipe:
+    """A span of some voices of a promo, as they go into the whole."""
+    return SoundRecipe(length, _buses(promo, voices, start, length))
+
+
+def _item_voices(promo: Promo, track: Track, item: Item, known: Known) -> list[Voice]:
+    voice = _item_voice(promo, track, item, known)
+    if voice is None or item.source is None or item.source.runs != "fitted":
+        return [] if voice is None else [voice]
+    need = beats_need(promo.media[item.source.media].hash)
+    total = sample_floor(promo.media[item.source.media].length)
+    named = replace(voice, needs=(*voice.needs, need))
+    return _fitted(named, fit(known(need), voice.length, total))
+
+
+FIT_FADE = 72_000
+"""Samples over which a piece goes out that could not be made to fit."""
+RING_OUT = 9600
+"""Samples over which what rings on is taken away at least."""
+JOINT = 480
+"""Samples over which one stretch of a fitted piece becomes the next."""
+
+
+def _fitted(voice: Voice, found: Fit) -> list[Voice]:
+    """A voice as the stretches of a piece that was made to fit, each of which passes into the next."""
+    if not found.joined:
+        first, last = found.stretches[0]
+        length = min(voice.length, last - first)
+        cut = length < voice.length or voice.length < last
+        fade = max(min(voice.fade_out, length), min(FIT_FADE, length // 2) if cut else 0)
+        return [replace(voice, length=length, source_at=first, fade_out=fade)]
+    made, done, half = [], 0.0, JOINT // 2
+    for place, (first, last) in enumerate(found.stretches):
+        opens, closes = place == 0, place + 1 == len(found.stretches)
+        start = round(done)
+        done += (last - first) / found.rate
+        end = min(voice.length, round(done))
+        lead, tail = 0 if opens else half, 0 if closes else half
+        length = end - start + lead + tail
+        begin = first - lead * found.rate
+        warp = ((0, begin, found.rate), (length, begin + length * found.rate, found.rate))
+        made.append(
+            replace(
+                _later(voice, start - lead), length=length, source_at=round(begin),
+                fade_in=min(voice.fade_in, length) if opens else JOINT,
+                fade_out=min(max(voice.fade_out, RING_OUT), length) if closes else JOINT,
+                curves=(voice.curves[0] if opens else "straight", voice.curves[1] if closes else "straight"),
+                warp=() if abs(found.rate - 1) < 1e-9 else warp, pitch=True,
+            )
+        )  # fmt: skip
+    return made
+
+
+def _later(voice: Voice, by: int) -> Voice:
+    """A voice that begins so many samples later, with what changes over time where it was."""
+    levels, given_way = (tuple((at - by, factor) for at, factor in knots) for knots in (voice.levels, voice.dips))
+    return replace(voice, at=voice.at + by, levels=levels, dips=given_way)
 
 
 def _item_voice(promo: Promo, track: Track, item: Item, known: Known) -> Voice | None:
@@ -81,16 +188,84 @@ def _item_voice(promo: Promo, track: Track, item: Item, known: Known) -> Voice |
     end = span.start + source.longest(item.into, media.length, span.length)
     if end <= span.start:
         return None
-    start, length = sample_floor(span.start), sample_floor(end) - sample_floor(span.start)
-    fades = _fitted_fades(sample_floor(item.read("fade_in")), sample_floor(item.read("fade_out")), length)
-    gain, levels = _gain(item, 0, end - span.start)
+    lead, tail = crossing(promo, track, item)
+    start, length = sample_floor(span.start) - lead, sample_floor(end) - sample_floor(span.start) + lead + tail
+    fades = _fitted_fades(
+        2 * lead or sample_floor(item.read("fade_in")), 2 * tail or sample_floor(item.read("fade_out")), length
+    )  # fmt: skip
+    first, last = -lead * TICKS_PER_SAMPLE, end - span.start + tail * TICKS_PER_SAMPLE
+    gain, levels = _gain(item, first, last)
     level, named = _levelled(promo, item, known)
-    warp, pitch = _warp(item, 0, end - span.start)
-    source_at = 0 if source.speed else (source.at + item.into) // TICKS_PER_SAMPLE
+    warp, pitch = _warp(item, first, last)
+    source_at = 0 if source.speed else (source.at + item.into) // TICKS_PER_SAMPLE - lead
+    curves = ("even" if lead else item.read("fade_in_curve"), "even" if tail else item.read("fade_out_curve"))
     return Voice(
         media.hash, start, length, source_at, gain * level * gain_factor(track.gain), *fades, warp=warp, pitch=pitch,
-        levels=levels, bus=item.read("bus"), needs=named,
+        levels=levels, bus=item.read("bus"), pan=round(item.read("pan"), 6),
+        channels=item.read("channels"), curves=curves, around=source.runs == "round",
+        dips=_dips(promo, item, start), dip_band=item.read("dip_band") == "speech",
+        **{"needs": named} | _made(promo, item, known, named),
     )  # fmt: skip
+
+
+def crossing(promo: Promo, track: Track, item: Item) -> tuple[int, int]:
+    """How many samples a sound is heard before its start and after its end, where it passes into its neighbours on the
+    track, which it meets there: half of what was set, as far as both have something to be heard."""
+    if len(track.items) < 2 or not any("crosses" in other.values for other in track.items):
+        return 0, 0
+    index = timeline(promo)
+    span = index.heard_span(item)
+
+    def meets(before: Item, behind: Item) -> int:
+        wanted = before.read("crosses") // 2
+        if not wanted or index.heard_span(before).end != index.heard_span(behind).start:
+            return 0
+        media = [promo.media.get(one.media or "") for one in (before, behind)]
+        sources = [one.source for one in (before, behind)]
+        if media[0] is None or media[1] is None or sources[0] is None or sources[1] is None:
+            return 0
+        long = index.heard_span(before).length
+        after = sources[0].longest(before.into, media[0].length, long + wanted) - long
+        earlier = sources[1].earliest(behind.into, media[1].length, wanted)
+        return sample_floor(max(0, min(wanted, after, earlier, long // 2, index.heard_span(behind).length // 2)))
+
+    others = [other for other in track.items if other.id != item.id]
+    lead = max((meets(other, item) for other in others if index.heard_span(other).end == span.start), default=0)
+    tail = max((meets(item, other) for other in others if index.heard_span(other).start == span.end), default=0)
+    return lead, tail
+
+
+def dip_line(promo: Promo, item: Item) -> tuple[tuple[int, float], ...]:
+    """The line of what is left of a sound that gives way to voices: knots (ticks of the promo, dB); see
+    `core.speaking`."""
+    amount = item.read("dip")
+    if not amount:
+        return ()
+    lengths = (item.read(name) for name in ("dip_early", "dip_slow", "dip_hold"))
+    return dips(_said.of((promo,), (), lambda: spoken(promo)), Dip(amount, *lengths))
+
+
+_said: Remembered[Spans] = Remembered(32)
+
+
+def _dips(promo: Promo, item: Item, start: int) -> tuple[tuple[int, float], ...]:
+    """The same in samples of a voice that begins at sample `start`, and in factors."""
+    line = [(sample_floor(at) - start, level) for at, level in dip_line(promo, item)]
+    return steps(line, lambda level: round(gain_factor(level), 7)) if line else ()
+
+
+def _made(promo: Promo, part: Part, known: Known, named: tuple[Need, ...]) -> dict[str, Any]:
+    """What is read in the place of a part's own sound, and its equaliser, as fields of its voice."""
+    said: dict[str, Any] = {}
+    equal = (part.read("bands"), part.read("low_cut"), part.read("high_cut"))
+    if audible(*equal):
+        said["equal"] = equal
+    copies = copies_of(promo, part)
+    if copies:
+        # What was made last is what is heard.
+        said["copy"] = copies[-1] if known(copies[-1]) is not None else None
+        said["needs"] = (*named, *copies)
+    return said
 
 
 def _cell_voices(promo: Promo, clip: Clip, known: Known) -> list[Voice]:
@@ -108,7 +283,7 @@ def _cell_voices(promo: Promo, clip: Clip, known: Known) -> list[Voice]:
         media = promo.media.get(cell.media or "")
         if media is None or not media.sounding or wait >= clip.length or which not in ("all", "first", str(place + 1)):
             continue
-        values = {name: cell.values[name] for name in ("gain", "muted", "levelled") if name in cell.values}
+        values = {name: cell.values[name] for name in HEARD_NAMES if name in cell.values}
         item = Item(
             id=cell.id, kind="sound", anchor=Free(at=span.start + wait), length=clip.length - wait,
             into=clip.into + wait, source=cell.source, values=values | fades | {"bus": "voice"},
@@ -191,6 +366,22 @@ def _fitted_fades(fade_in: int, fade_out: int, length: int) -> tuple[int, int]:
     return fade_in, length - fade_in
 
 
+LAP = ticks(0.01)
+"""Ticks, a hundredth of a second, over which a recording passes into itself where something was cut out of it."""
+
+
+def _lap(promo: Promo, before: Clip | None, behind: Clip | None, clip: Clip, *, after: bool) -> int:
+    """By how many ticks a clip is heard before its start, or after its end, because its neighbour there is another
+    stretch of the same recording."""
+    if before is None or behind is None or before.media is None or before.media != behind.media:
+        return 0
+    if before.source is None or before.source.exact(before.into + before.length) == behind.begins:
+        return 0
+    half = min(LAP // 2, before.length // 2, behind.length // 2) // TICKS_PER_SAMPLE * TICKS_PER_SAMPLE
+    sides = (timeline(promo).handle(before, most=half, after=True), timeline(promo).handle(behind, most=half))
+    return min(sides) // TICKS_PER_SAMPLE * TICKS_PER_SAMPLE
+
+
 def _clip_voice(promo: Promo, clip: Clip, known: Known) -> Voice | None:
     """A clip's own sound, reaching into the transitions beside it as far as the media goes, faded across them."""
     media, source = promo.media.get(clip.media or ""), clip.source
@@ -198,15 +389,16 @@ def _clip_voice(promo: Promo, clip: Clip, known: Known) -> Voice | None:
         return None
     index = timeline(promo)
     span = index.clip_span[clip.id]
-    place = promo.clips.index(clip) if index.cuts else 0
-    into = index.cut_after(promo.clips[place - 1].id) if index.cuts and place else None
+    before, behind = index.beside[clip.id]
+    into = index.cut_after(before.id) if before is not None else None
     out = index.cut_after(clip.id)
-    lead = index.handle(clip, most=into.span.end - into.at) if into else 0
-    tail = index.handle(clip, most=out.at - out.span.start, after=True) if out else 0
+    lead = index.handle(clip, most=into.span.end - into.at) if into else _lap(promo, before, clip, clip, after=False)
+    tail = (index.handle(clip, most=out.at - out.span.start, after=True) if out
+            else _lap(promo, clip, behind, clip, after=True))  # fmt: skip
     start, end = span.start - lead, span.end + tail
     length = sample_floor(end) - sample_floor(start)
-    fade_in = sample_floor(into.span.end) - sample_floor(start) if into else 0
-    fade_out = sample_floor(end) - sample_floor(out.span.start) if out else 0
+    fade_in = sample_floor(into.span.end) - sample_floor(start) if into else 2 * sample_floor(lead)
+    fade_out = sample_floor(end) - sample_floor(out.span.start) if out else 2 * sample_floor(tail)
     if index.opening and clip is promo.clips[0]:
         fade_in = sample_floor(index.opening.length)
     if index.closing and clip is promo.clips[-1]:
@@ -217,5 +409,6 @@ def _clip_voice(promo: Promo, clip: Clip, known: Known) -> Voice | None:
     level, named = _levelled(promo, clip, known)
     return Voice(
         media.hash, sample_floor(start), length, source_at, gain * level, fade_in, fade_out, power=True, warp=warp,
-        pitch=pitch, levels=levels, bus=clip.read("bus"), needs=named,
+        pitch=pitch, levels=levels, bus=clip.read("bus"), pan=round(clip.read("pan"), 6),
+        channels=clip.read("channels"), **{"needs": named} | _made(promo, clip, known, named),
     )  # fmt: skip

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from glowreel.core.brand import Brand, Palette
 from glowreel.core.commands.camera import gently
 from glowreel.core.commands.change import put_items
 from glowreel.core.commands.clips import clip_of
@@ -15,7 +16,6 @@ from glowreel.core.errors import Missing
 from glowreel.core.formats import Format
 from glowreel.core.media import Media
 from glowreel.core.normalise import normalise
-from glowreel.core.roles import Brand
 from glowreel.core.slots import FILLS, SLOT_KINDS, SOURCE, Slot
 from glowreel.core.source import Source
 from glowreel.core.template.facts import Origin
@@ -48,7 +48,7 @@ class Kit:
 
 def own_brand(pattern: Pattern) -> Brand:
     """The designer's own colours and fonts."""
-    return Brand(name=pattern.name, colours=pattern.colours, fonts=pattern.fonts)
+    return Brand(name=pattern.name, palettes=(Palette(colours=pattern.colours),), fonts=pattern.fonts)
 
 
 def build(pattern: Pattern, formats: tuple[Format, ...], brand: Brand, kit: Kit) -> Promo:
@@ -56,7 +56,7 @@ def build(pattern: Pattern, formats: tuple[Format, ...], brand: Brand, kit: Kit)
     used = {name: kit.sample(name) for name in pattern.samples}
     layers = (*pattern.layers, *(layer for scene in pattern.scenes for layer in scene.layers))
     promo = Promo(
-        id=kit.new_id("p"), name=pattern.name, formats=formats, brand=brand, facts=pattern.facts,
+        id=kit.new_id("p"), name=pattern.name, formats=formats, brand=brand, facts=pattern.facts, loudness="channels",
         media={media.id: media for media in used.values()},
         designs={layer.design: kit.design(layer.design) for layer in layers},
     )  # fmt: skip

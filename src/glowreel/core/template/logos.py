@@ -8,7 +8,7 @@ from glowreel.core.design import Design
 from glowreel.core.design.model import Box
 from glowreel.core.document import Item, Promo
 from glowreel.core.media import Media
-from glowreel.core.slots import FILLS
+from glowreel.core.slots import FILLS, SOURCE
 from glowreel.core.source import Source
 
 
@@ -23,6 +23,8 @@ def with_logos(promo: Promo, media: Mapping[str, Media]) -> Promo:
     used: dict[str, Media] = {}
 
     def branded(item: Item) -> Item:
+        if (item.id, SOURCE) in wanted:
+            return by_itself(item)
         fills = dict(item.fills)
         for key, field in wanted:
             logo = promo.brand.logo_on(ground_of(promo.designs[item.design or ""], field)) if key == item.id else None
@@ -30,6 +32,16 @@ def with_logos(promo: Promo, media: Mapping[str, Media]) -> Promo:
                 used[logo] = media[logo]
                 fills[field] = Source(media=logo)
         return item if fills == item.fills else item.changed(fills=fills)
+
+    def by_itself(item: Item) -> Item:
+        """A layer that is nothing but a logo; what lies behind it is not known, so that it is the usual one."""
+        logo = promo.brand.logo_on("ground")
+        if logo is None or logo not in media or item.media is None or not promo.media[item.media].still:
+            return item
+        if item.media in promo.brand.logos.values():
+            return item  # One of the brand's is there already.
+        used[logo] = media[logo]
+        return item.changed(source=Source(media=logo))
 
     layers = tuple(track.changed(items=tuple(branded(item) for item in track.items)) for track in promo.layers)
     slots = tuple(slot.changed(filled=True) if slot.kind == "logo" and used else slot for slot in promo.slots)

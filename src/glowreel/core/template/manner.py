@@ -11,9 +11,10 @@ import random
 from collections.abc import Mapping
 from typing import Any
 
+from glowreel.core.brand import Brand
 from glowreel.core.colour import contrast_of
 from glowreel.core.design import Design
-from glowreel.core.roles import COLOUR_ROLES, ON, Brand
+from glowreel.core.roles import COLOUR_ROLES, ON
 from glowreel.core.template.facts import Facts
 from glowreel.core.template.pattern import Pattern, PatternLayer, PatternScene
 

@@ -23,10 +23,10 @@ INK = "#23201C"
 
 
 @lru_cache(maxsize=128)
-def font_card(name: str) -> bytes:
-    """The name of a family, written in it, as a PNG picture on nothing. Raises `KeyError` where it is not here."""
-    family = FONTS[name]
-    words = Words(name, name, min(family.weights, key=lambda weight: abs(weight - 600)), INK, line=1.0)
+def font_card(name: str, family: str = "") -> bytes:
+    """The name of a family, written in it, as a PNG picture on nothing. `family` is what draws knows it by, where that
+    is not its name. One that is not here is written in the usual one."""
+    words = Words(name, family or name, 600, INK, line=1.0)
     size = 34.0
     setting = set_words(words, size, 100_000)
     size *= min(1.0, (WIDE - 8) / setting.width, (HIGH - 4) / setting.height)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache, cached_property, lru_cache
 from pathlib import Path
@@ -10,6 +11,7 @@ from typing import Any
 import skia
 import uharfbuzz as harfbuzz
 
+from glowreel.core.brand import OWN
 from glowreel.core.fonts import FONTS, USUAL
 
 FOLDER = Path(__file__).parent.parent / "fonts"
@@ -79,10 +81,38 @@ def _file(stem: str, weight: int, italic: bool) -> Path | None:
     )
 
 
-@lru_cache(maxsize=512)
+Find = Callable[[str], Path | None]
+_finders: list[Find] = [lambda hash: None]
+
+
+def find_own(find: Find) -> None:
+    """Says where files of letters that are a brand's own lie, by their hash; None where one is missing."""
+    _finders[0] = find
+
+
+def _own(family: str, weight: int, italic: bool) -> Face | None:
+    """The face of a brand's own family that comes nearest to a weight, where its file is there."""
+    faces = []
+    for told in family.removeprefix(OWN).split(","):
+        heavy, _, hash = told.partition("=")
+        faces.append((heavy.endswith("i") == italic, -abs(int(heavy.rstrip("i")) - weight), hash))
+    for *_, hash in sorted(faces, reverse=True):
+        path = _finders[0](hash)
+        if path is not None and (found := _face(path)) is not None:
+            return found
+    return None
+
+
 def face(family: str, weight: int, italic: bool) -> Face:
     """The face of a family that comes nearest to a weight. A family that is not here is the usual one; where it has no
     italics, upright letters stand."""
+    if family.startswith(OWN) and (own := _own(family, weight, italic)) is not None:
+        return own
+    return _shipped(family, weight, italic)
+
+
+@lru_cache(maxsize=512)
+def _shipped(family: str, weight: int, italic: bool) -> Face:
     known = FONTS.get(family) or FONTS[USUAL]
     italics = italic and bool(known.italics)
     weights = known.italics if italics else known.weights

@@ -1,5 +1,5 @@
 """The brand book."""
 
-from glowreel.web.brands import routes
+from glowreel.web.brands import routes, sharing
 
-__all__ = ["routes"]
+__all__ = ["routes", "sharing"]

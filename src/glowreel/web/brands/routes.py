@@ -2,50 +2,62 @@
 
 from __future__ import annotations
 
-import io
-import tempfile
-from pathlib import Path
 from typing import Any
 
-from flask import Blueprint, Response, redirect, render_template, request, send_file, url_for
+from flask import Blueprint, Response, jsonify, redirect, render_template, request, url_for
 from flask_login import login_required
 from sqlalchemy.orm import Session
 from werkzeug.wrappers import Response as AnyResponse
 
+from glowreel.core.brand import Brand, Palette, brand_styles, with_roles
 from glowreel.core.brand_colours import proposed_roles
-from glowreel.core.colour import read_colour
 from glowreel.core.commands import Context, SwitchBrand, apply
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.fonts import FONTS
+from glowreel.core.properties import PROPERTIES
 from glowreel.core.roles import COLOUR_ROLES, FONT_ROLES, LOGO_ROLES
+from glowreel.core.text_styles import STYLES
 from glowreel.core.timeline import timeline
+from glowreel.core.vocabulary import MOTIONS, TRANSITIONS
 from glowreel.designs import shipped
 from glowreel.engine.palette import palette_of
+from glowreel.engine.type.cards import font_card
 from glowreel.outside.fetching import PAGE_BYTES
-from glowreel.services import brand_pages, brand_sharing, brands, promos, shelf
-from glowreel.store.models import BrandRow
+from glowreel.services import brand_pages, brand_sharing, brands, promos, shelf, templates
+from glowreel.store.models import BrandRow, MediaFile
+from glowreel.web.brands.sections import WORDS, changes_of, read_typed
 from glowreel.web.editor.routes import changed
-from glowreel.web.extensions import absolute, actor, flash, pressed_once, runtime, the_preview, transaction
+from glowreel.web.extensions import absolute, actor, flash, runtime, the_preview, transaction
 
 blueprint = Blueprint("brands", __name__, template_folder="templates")
 
-WORDS = {"never": 60, "tone": 20}
-"""The lists of words of a brand, and how many each holds."""
+MOST_USES = 200
+"""So many promos are brought up to date at once."""
 MOST_PICTURES = 12
 """So many pictures are looked at together for colours."""
 SAMPLES = ("two-bars", "paper-card", "button", "new-price", "voucher", "end-card")
 """Designs in which a brand is shown."""
 
 
+def _usable(file: MediaFile) -> bool:
+    """Whether a file can be a brand's material; its fonts have a place of their own."""
+    return bool(file.facts and file.facts["kind"] != "font")
+
+
 def _shown(session: Session, row: BrandRow, found: list[Any] | None = None) -> dict[str, Any]:
     """What the page shows of a brand."""
-    ready = [one for one in shelf.list_media(session, actor()) if one.state == "ready" and one.facts]
-    pictures = [one for one in ready if one.facts and one.facts["kind"] == "photo"]
-    brand = brands.snapshot(row)
+    ready = [one for one in shelf.list_media(session, actor()) if one.usable and one.facts]
+    known = {one.id: one for one in ready}
+    book = brands.book_of(row)
     return {
-        "row": row, "brand": brand, "never": "\n".join(brand.never), "tone": "\n".join(brand.tone),
-        "pictures": pictures, "colour_roles": COLOUR_ROLES,
-        "font_roles": FONT_ROLES, "logo_roles": LOGO_ROLES, "fonts": FONTS, "samples": SAMPLES, "proposed": found,
+        "row": row, "brand": book, "never": "\n".join(book.never), "tone": "\n".join(book.tone),
+        "pictures": [one for one in ready if one.facts and one.facts["kind"] == "photo"],
+        "shelf_files": [one for one in ready if _usable(one) and one.id not in book.material],
+        "material": [known[key] for key in book.material if key in known],
+        "palettes": book.palettes or (Palette(),), "colour_roles": COLOUR_ROLES, "font_roles": FONT_ROLES,
+        "logo_roles": LOGO_ROLES, "fonts": FONTS, "styles": STYLES, "style_values": brand_styles(book),
+        "cases": PROPERTIES["case"].choices, "transitions": TRANSITIONS, "motions": MOTIONS,
+        "scenes": templates.scenes(session, actor()), "samples": SAMPLES, "proposed": found,
         "uses": brands.uses(session, row.id, actor()), "newer": brand_sharing.newer(session, row),
         "link": absolute(url_for("brands.shared", token=row.token)) if row.token else "",
     }  # fmt: skip
@@ -84,47 +96,22 @@ def page(brand_id: str) -> str:
         return render_template("brands/book.html", rows=rows, **_shown(work.session, row))
 
 
-def _colour(text: str) -> str:
-    """A colour as it was typed, or a refusal."""
-    try:
-        return read_colour(text)
-    except ValueError as error:
-        raise Refusal("bad-colour", f"{error}.", "Type it another way.") from error
-
-
-def _form() -> dict[str, Any]:
-    """What a section of the page sends, as changes of the brand."""
-    form, what = request.form, request.form.get("section", "")
-    if what == "name":
-        return {"name": form.get("name", "")}
-    if what == "colours":
-        # What was typed comes before what the picker shows, where both were sent.
-        return {"colours": {
-            role: _colour(form.get(f"typed-{role}") or form.get(f"colour-{role}", "#000000")) for role in COLOUR_ROLES
-        }}  # fmt: skip
-    if what == "palette":
-        gone = form.get("gone", "")
-        kept = [_colour(value) for n, value in enumerate(form.getlist("palette")[:24]) if str(n) != gone]
-        return {"palette": [*kept, _colour(form["new"])] if form.get("new") else kept}
-    if what == "fonts":
-        chosen = {role: form.get(f"font-{role}", "") for role in FONT_ROLES}
-        return {"fonts": {role: family for role, family in chosen.items() if family in FONTS}}
-    if what == "logos":
-        picked = {role: form.get(f"logo-{role}", "") for role in LOGO_ROLES}
-        return {"logos": {role: key for role, key in picked.items() if key}}
-    if what in WORDS:
-        words = (" ".join(line.split()) for line in form.get(what, "").splitlines())
-        return {what: list(dict.fromkeys(word[:40] for word in words if word))[: WORDS[what]]}
-    raise Refusal("no-section", "There is no such part of a brand.")
-
-
 @blueprint.post("/brands/<brand_id>/change")
 @login_required
 def change(brand_id: str) -> str:
     """Changes one section; answers with the brand as it is now."""
     with transaction() as work:
-        brands.find(work.session, brand_id, actor())
-        row = brands.change(work.session, brand_id, actor(), **_form())
+        book = brands.book_of(brands.find(work.session, brand_id, actor()))
+        row = brands.change(work.session, brand_id, actor(), **changes_of(request.form, book))
+        return _as_it_is(work.session, row)
+
+
+@blueprint.post("/brands/<brand_id>/face")
+@login_required
+def add_face(brand_id: str) -> str:
+    """Takes a file of letters into the brand."""
+    with transaction() as work:
+        row = brands.add_face(work.session, brand_id, actor(), request.form.get("media", ""))
         return _as_it_is(work.session, row)
 
 
@@ -178,10 +165,10 @@ def accept(brand_id: str) -> str:
     """Takes what was ticked of a proposal."""
     with transaction() as work:
         row = brands.find(work.session, brand_id, actor())
-        taken = {role: _colour(request.form[f"colour-{role}"]) for role in request.form.getlist("take")
+        taken = {role: read_typed(request.form[f"colour-{role}"]) for role in request.form.getlist("take")
                  if role in COLOUR_ROLES and f"colour-{role}" in request.form}  # fmt: skip
         old = brands.snapshot(row)
-        changes: dict[str, Any] = {"colours": {**old.colours, **taken}}
+        changes: dict[str, Any] = {"palettes": with_roles(old.palettes, taken)}
         fonts = {role: request.form.get(f"font-{role}", "") for role in request.form.getlist("take-font")}
         if fonts:
             changes["fonts"] = {**old.fonts, **{role: name for role, name in fonts.items() if name in FONTS}}
@@ -192,70 +179,6 @@ def accept(brand_id: str) -> str:
             changes["tone"] = list(dict.fromkeys([*old.tone, *said]))[: WORDS["tone"]]
         row = brands.change(work.session, brand_id, actor(), **changes)
         return _as_it_is(work.session, row)
-
-
-@blueprint.get("/brands/<brand_id>/brand.zip")
-@login_required
-def save(brand_id: str) -> Response:
-    """The brand with its logos as one open file."""
-    out = io.BytesIO()
-    with transaction() as work:
-        name = brand_sharing.write(runtime(), work.session, brand_id, actor(), out)
-    out.seek(0)
-    return send_file(out, mimetype="application/zip", as_attachment=True, download_name=name)
-
-
-@blueprint.post("/brands/read")
-@login_required
-def read() -> AnyResponse:
-    """A brand from a file that was saved from a brand book."""
-    sent = request.files.get("file")
-    if sent is None or not sent.filename:
-        raise Refusal("no-file", "No file came in.", "Choose it again.")
-    with tempfile.TemporaryDirectory(dir=runtime().settings.cache) as folder:
-        path = Path(folder) / "brand.zip"
-        sent.save(path)
-        with transaction() as work:
-            row = brand_sharing.read(runtime(), work, actor(), path)
-            key, name = row.id, row.name
-    flash(f"The brand {name} is in the book.")
-    return redirect(url_for("brands.page", brand_id=key))
-
-
-@blueprint.post("/brands/<brand_id>/share")
-@login_required
-def share(brand_id: str) -> AnyResponse:
-    with transaction() as work:
-        row = brand_sharing.share(work.session, brand_id, actor(), open_=request.form.get("open") == "1")
-    flash("Whoever has the link can take the brand over." if row.token else "The link is closed.")
-    return redirect(url_for("brands.page", brand_id=brand_id))
-
-
-@blueprint.get("/shared-brands/<token>")
-@login_required
-def shared(token: str) -> str:
-    """A brand of another team, to be taken over."""
-    with transaction() as work:
-        row = brand_sharing.shared(work.session, token)
-        return render_template("brands/shared.html", row=row, brand=brands.snapshot(row), roles=COLOUR_ROLES)
-
-
-@blueprint.post("/shared-brands/<token>")
-@login_required
-def take_over(token: str) -> AnyResponse:
-    with transaction() as work:
-        key = pressed_once(work, lambda: brand_sharing.take_over(work, token, actor()).id)
-    flash("The brand is in your book. It can be brought up to date from where it came.")
-    return redirect(url_for("brands.page", brand_id=key))
-
-
-@blueprint.post("/brands/<brand_id>/newest")
-@login_required
-def newest(brand_id: str) -> AnyResponse:
-    with transaction() as work:
-        row = brand_sharing.bring(work, brand_id, actor())
-    flash(f"{row.name} is as it is where it came from.")
-    return redirect(url_for("brands.page", brand_id=brand_id))
 
 
 @blueprint.post("/brands/<brand_id>/duplicate")
@@ -295,9 +218,15 @@ def restore(brand_id: str) -> AnyResponse:
 @blueprint.post("/brands/<brand_id>/bring")
 @login_required
 def bring(brand_id: str) -> AnyResponse:
-    """Brings the promos that were ticked to the newest state of the brand; one undo for all."""
+    """Brings the promos that were ticked to the newest state of the brand: all, or `some` of them at a time; then the
+    page says which were `done`, with one undo for all."""
+    form = request.form
+    known = [key for key in form.get("done", "").split(",") if key][:MOST_USES]
     with transaction() as work:
-        done = brands.bring_up_to_date(work.session, brand_id, actor(), request.form.getlist("promos")[:200])
+        brands.find(work.session, brand_id, actor())
+        done = known or brands.bring_up_to_date(work.session, brand_id, actor(), form.getlist("promos")[:MOST_USES])
+    if form.get("some"):
+        return jsonify(done=done)
     back = url_for("brands.take_back", brand_id=brand_id, promos=",".join(done))
     flash(f"{len(done)} promo{'s' * (len(done) != 1)} brought up to date.", undo=back if done else "")
     return redirect(url_for("brands.page", brand_id=brand_id))
@@ -306,11 +235,22 @@ def bring(brand_id: str) -> AnyResponse:
 @blueprint.post("/brands/<brand_id>/take-back")
 @login_required
 def take_back(brand_id: str) -> AnyResponse:
-    keys = [key for key in request.args.get("promos", "").split(",") if key][:200]
+    keys = [key for key in request.args.get("promos", "").split(",") if key][:MOST_USES]
     with transaction() as work:
         count = brands.take_back(work.session, brand_id, actor(), keys)
     flash(f"{count} promo{'s' * (count != 1)} as before.")
     return redirect(url_for("brands.page", brand_id=brand_id))
+
+
+def _snapshot(brand_id: str) -> Brand:
+    """A brand of the team as promos hold it."""
+    with transaction() as work:
+        return brands.snapshot(brands.find(work.session, brand_id, actor()))
+
+
+def _card(data: bytes, kind: str = "jpeg") -> Response:
+    """A small picture that browsers keep for a day."""
+    return Response(data, mimetype=f"image/{kind}", headers={"Cache-Control": "private, max-age=86400"})
 
 
 @blueprint.get("/brands/<brand_id>/sample/<key>.jpg")
@@ -320,22 +260,41 @@ def sample(brand_id: str, key: str) -> Response:
     design = shipped().get(key)
     if design is None:
         raise Missing("no-design", "There is no design of that name.")
-    with transaction() as work:
-        brand = brands.snapshot(brands.find(work.session, brand_id, actor()))
-    data = the_preview().design_card(design, brand)
-    return Response(data, mimetype="image/jpeg", headers={"Cache-Control": "private, max-age=86400"})
+    return _card(the_preview().design_card(design, _snapshot(brand_id)))
+
+
+@blueprint.get("/brands/<brand_id>/style/<key>.jpg")
+@login_required
+def style(brand_id: str, key: str) -> Response:
+    """Words in a text style of the brand."""
+    if key not in STYLES:
+        raise Missing("no-style", "There is no text style of that name.")
+    return _card(the_preview().style_card(key, _snapshot(brand_id)))
+
+
+@blueprint.get("/brands/<brand_id>/family.png")
+@login_required
+def family(brand_id: str) -> Response:
+    """The name of a family, in its letters: one of the brand's own, or one of those that are shipped."""
+    brand = _snapshot(brand_id)
+    name = request.args.get("name", "")
+    if name not in FONTS and name not in brand.families:
+        raise Missing("no-font", "There is no family of that name.")
+    return _card(font_card(name, brand.font(name)), "png")
 
 
 @blueprint.get("/promos/<promo_id>/with-brand/<brand_id>.jpg")
 @login_required
 def after(promo_id: str, brand_id: str) -> Response:
-    """A frame of a promo as it would be with the brand as it is now."""
+    """A frame of a promo as it would be with the brand as it is now; or, `before` that, the same frame as it is."""
     with transaction() as work:
         promo = promos.open_promo(work.session, promo_id, actor()).promo
         brand = brands.snapshot(brands.find(work.session, brand_id, actor()))
         command = SwitchBrand(brand=brand)
         media = promos.team_media(work.session, actor(), promos.named_media(command))
-    tried = apply(promo, command, Context(lambda prefix: f"{prefix}-tried", media)).promo
+    tried = promo
+    if not request.args.get("before"):
+        tried = apply(promo, command, Context(lambda prefix: f"{prefix}-tried", media)).promo
     frame = int(timeline(promo).frame_count * 0.3)
     preview, format = the_preview(), promo.formats[0].id
     recipe, key = preview.recipe(tried, format, frame, 240)

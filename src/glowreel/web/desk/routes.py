@@ -9,10 +9,11 @@ from flask_login import current_user, login_required
 from sqlalchemy.orm import Session
 from werkzeug.wrappers import Response as AnyResponse
 
+from glowreel.core.channels import CHANNELS
 from glowreel.core.collage import GRIDS
 from glowreel.core.commands import AddCollage, Rename
 from glowreel.core.errors import Refusal
-from glowreel.core.formats import FIRST_CHOICE, SHIPPED
+from glowreel.core.formats import FIRST_CHOICE, SHIPPED, USES
 from glowreel.core.time import ticks
 from glowreel.services import brands, exports, folders, interchange, openings, promos, shelf, storage, templates
 from glowreel.web.extensions import actor, flash, hand_to_live, pressed_once, runtime, transaction
@@ -52,6 +53,8 @@ def desk() -> str:
         "grids": list(GRIDS.values()),
         "formats": SHIPPED.values(),
         "first_choice": FIRST_CHOICE,
+        "uses": USES,
+        "channels": CHANNELS,
     }
     return render_template("desk/desk.html", **context, **choice, **going_on)
 
@@ -90,7 +93,8 @@ def create() -> AnyResponse:
     chosen = tuple(request.form.getlist("formats")[:50]) or FIRST_CHOICE
     with transaction() as work:
         name, brand = request.form.get("name", ""), brands.usual(work.session, actor())
-        key = pressed_once(work, lambda: promos.create(work.session, actor(), name, chosen, brand).id)
+        going = tuple(request.form.getlist("channels")[:12])
+        key = pressed_once(work, lambda: promos.create(work.session, actor(), name, chosen, brand, going).id)
     return redirect(url_for("editor.editor", promo_id=key))
 
 

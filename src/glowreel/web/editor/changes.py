@@ -28,8 +28,6 @@ def changes(base: int, old: State, new: State) -> State:
             difference = rows_changed(old[key], value, *LISTS[key])
         elif key == "tracks":
             difference = _tracks_changed(old[key], value)
-        elif key == "boxes":
-            difference = _boxes_changed(old[key], value)
         else:
             difference = None if old.get(key) == value else {"to": value}
         if difference:
@@ -83,12 +81,6 @@ def _tracks_changed(old: list[Row], new: list[Row]) -> State:
     return found
 
 
-def _boxes_changed(old: dict[str, dict[str, Any]], new: dict[str, dict[str, Any]]) -> State:
-    """Boxes that are new or different, by format. Those of layers that are gone are of no use, and are left."""
-    found: State = {}
-    for format_id, boxes in new.items():
-        before = old.get(format_id, {})
-        changed = {key: box for key, box in boxes.items() if before.get(key) != box}
-        if changed:
-            found[format_id] = changed
-    return found
+def boxes_changed(old: dict[str, Row], new: dict[str, Row]) -> dict[str, Row]:
+    """Boxes that are new or different. Those of layers that are gone are of no use, and are left."""
+    return {key: box for key, box in new.items() if old.get(key) != box}

@@ -15,15 +15,15 @@ from glowreel.core.document import Item, Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import Format
 from glowreel.core.layout import Box
+from glowreel.core.remembered import Remembered
 from glowreel.core.timeline import timeline
 from glowreel.core.words import Words
 from glowreel.engine.flashes import worst_second
 from glowreel.engine.type.setting import set_words
 from glowreel.engine.typesetting import measure
-from glowreel.web.editor.known import Known
 from glowreel.web.extensions import the_preview
 
-_found: Known[list[Finding]] = Known(20)
+_found: Remembered[list[Finding]] = Remembered(20)
 LOOKING = 1.5
 """For how many seconds letters are looked at for one answer."""
 LONGEST = 300

@@ -16,20 +16,23 @@ from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import RESOLUTIONS, SHIPPED
 from glowreel.core.matching import matching
+from glowreel.core.own_changes import moved_by_rule, own_changes
 from glowreel.core.recipe.needs import needs
 from glowreel.core.recipe.picture import find_format
 from glowreel.core.time import MAX_TICKS
 from glowreel.core.timeline import timeline
 from glowreel.engine.makers import MAKERS
 from glowreel.engine.palette import palette_of
+from glowreel.engine.typesetting import measure
 from glowreel.services import brands, derivation, needed, promos, shelf, templates
 from glowreel.services.access import authorise
 from glowreel.services.promos import Opened
 from glowreel.store.models import PromoRow
 from glowreel.web.editor.checking import told
-from glowreel.web.editor.view import View, json_text
+from glowreel.web.editor.view import View, boxes_of, json_text
 from glowreel.web.editor.words import laid_out
 from glowreel.web.extensions import actor, hand_to_live, pressed_once, runtime, the_preview, transaction
+from glowreel.web.shelf.routes import brand_first
 
 MOST_MATCHED = 12
 """Pictures of a part that are looked at for colours."""
@@ -71,12 +74,19 @@ def the_command(text: str) -> Command:
 def editor(promo_id: str) -> str:
     with transaction() as work:
         opened = promos.open_promo(work.session, promo_id, actor())
-        media = shelf.list_media(work.session, actor())
+        media, of_brand = brand_first(work.session, shelf.list_media(work.session, actor()), promo_id)
         strips = promos.strips(work.session, actor(), opened.promo)
     view = View(opened, strips, (), "")
     working = any(row.state in ("queued", "running") for row in media)
     return render_template(
-        "editor/editor.html", v=view, media=media, working=working, shipped=SHIPPED, resolutions=RESOLUTIONS, find=""
+        "editor/editor.html",
+        v=view,
+        media=media,
+        working=working,
+        shipped=SHIPPED,
+        resolutions=RESOLUTIONS,
+        find="",
+        of_brand=of_brand,
     )
 
 
@@ -110,6 +120,16 @@ def edit(promo_id: str) -> str:
     return render_template("editor/changed.html", v=view)
 
 
+@blueprint.get("/promos/<promo_id>/boxes")
+@login_required
+def boxes(promo_id: str) -> Response:
+    """Where each layer lies in a format, for when somebody begins to work in it."""
+    with transaction() as work:
+        opened = promos.open_promo(work.session, promo_id, actor())
+    told = {"rev": opened.revision, "boxes": boxes_of(opened.promo, find_format(opened.promo, _format()))}
+    return Response(json_text(told), mimetype="application/json", headers={"Cache-Control": "no-store"})
+
+
 @blueprint.get("/promos/<promo_id>/letters")
 @login_required
 def letters(promo_id: str) -> Response:
@@ -128,6 +148,16 @@ def checks(promo_id: str) -> str:
     with transaction() as work:
         opened = promos.open_promo(work.session, promo_id, actor())
     return render_template("editor/checks.html", **told(opened.promo))
+
+
+@blueprint.get("/promos/<promo_id>/differs")
+@login_required
+def differs(promo_id: str) -> str:
+    """What each format has for itself, and what the rule does in it."""
+    with transaction() as work:
+        promo = promos.open_promo(work.session, promo_id, actor()).promo
+    listed = [(one, own_changes(promo, one), moved_by_rule(promo, one, measure)) for one in promo.formats]
+    return render_template("editor/differs.html", promo=promo, listed=listed)
 
 
 @blueprint.post("/promos/<promo_id>/undo")
@@ -205,9 +235,10 @@ def scenes(promo_id: str) -> str:
         with transaction() as work:
             brand = promos.open_promo(work.session, promo_id, actor()).promo.brand
             offered = templates.scenes(work.session, actor(), find)
+            own = [] if find else brands.scenes_of_brand(work.session, actor(), brand.origin)
             known = {row.id for row in brands.list_brands(work.session, actor())}
         shown = brand.origin if brand.origin in known else "own"
-        return render_template("editor/template_scenes.html", found=offered, brand=shown, stamp=brand.version)
+        return render_template("editor/template_scenes.html", found=offered, own=own, brand=shown, stamp=brand.version)
     with transaction() as work:
         found = promos.scenes_of_others(work.session, promo_id, actor())
     return render_template("editor/other_scenes.html", found=found)
@@ -228,7 +259,7 @@ def material(promo_id: str) -> str:
         if kind is not None and kind.lane != "main"
         else {"footage", "photo"}
     )
-    ready = [row for row in rows if row.state == "ready" and row.facts and row.facts["kind"] in wanted]
+    ready = [row for row in rows if row.usable and row.facts and row.facts["kind"] in wanted]
     if kind is not None and "sound" in kind.traits:
         ready = [row for row in ready if row.facts and row.facts["sounding"]]
     return render_template("editor/material.html", media=ready)
@@ -284,7 +315,8 @@ def make_again(promo_id: str, derived_id: int) -> str:
 @blueprint.post("/promos/<promo_id>/copy")
 @login_required
 def copy(promo_id: str) -> AnyResponse:
-    """A copy of the promo as it is now, with a history of its own."""
+    """A copy of the promo as it is now, with a history of its own; in one of its formats alone, if one is sent."""
+    only = request.form.get("format", "")
     with transaction() as work:
-        key = pressed_once(work, lambda: promos.duplicate(work.session, promo_id, actor()).id)
+        key = pressed_once(work, lambda: promos.duplicate(work.session, promo_id, actor(), only).id)
     return redirect(url_for("editor.editor", promo_id=key))

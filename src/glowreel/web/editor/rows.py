@@ -10,11 +10,11 @@ from glowreel.core.content.values import rows_of
 from glowreel.core.document import Clip, Item, Part, Promo, Track
 from glowreel.core.media import Media
 from glowreel.core.properties import Curve
+from glowreel.core.remembered import Remembered
 from glowreel.core.setting import curves, row_of
 from glowreel.core.speed import Speed
 from glowreel.core.time import MAX_TICKS, TICKS_PER_SECOND, seconds
 from glowreel.core.timeline import Timeline, timeline
-from glowreel.web.editor.known import Known
 
 STILL = seconds(MAX_STILL)
 """How far the end of a still can be dragged."""
@@ -42,6 +42,7 @@ def _clip_itself(index: Timeline, clip: Clip, strip: dict[str, Any] | None) -> R
         "id": clip.id, "kind": clip.kind, "label": clip.name or "Filler", "start": 0,
         "length": _seconds(clip.length), "source": _seconds(clip.begins), "group": clip.group,
         "curves": curve_rows(index, clip), "hidden": not clip.read("shown"), **line_row(clip, media),
+        "own": sorted(clip.values_in),
     }  # fmt: skip
     if "heard" in clip.content.traits and media is not None and media.sounding:
         row |= {"muted": clip.read("muted"), "gain": clip.read("gain")}
@@ -57,8 +58,8 @@ def main_rows(index: Timeline, strips: dict[str, dict[str, Any]]) -> list[Row]:
     return rows
 
 
-_rolls: Known[list[float]] = Known(5000)
-_rows: Known[Row] = Known(20_000)
+_rolls: Remembered[list[float]] = Remembered(5000)
+_rows: Remembered[Row] = Remembered(20_000)
 
 
 def _roll(promo: Promo, before: Clip, behind: Clip) -> list[float]:
@@ -88,6 +89,9 @@ def _item_itself(index: Timeline, item: Item, length: int) -> Row:
     if "heard" in item.content.traits:
         row |= {"muted": item.read("muted"), "gain": item.read("gain")}
         row |= {"fadeIn": _seconds(item.read("fade_in")), "fadeOut": _seconds(item.read("fade_out"))}
+        curves = {"curveIn": item.read("fade_in_curve"), "curveOut": item.read("fade_out_curve")}
+        row |= {name: curve for name, curve in curves.items() if curve != "straight"} | {"heard": item.read("bus")}
+        row["runs"] = item.source.runs if item.source is not None and item.source.runs != "once" else ""
     else:
         row |= {"hidden": not item.read("shown")}
         for way, motion in (("arrive", "arrives"), ("leave", "leaves")):

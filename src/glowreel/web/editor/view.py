@@ -3,30 +3,34 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Mapping
 from functools import cached_property
 from typing import Any
 
 import orjson
 from markupsafe import Markup
 
-from glowreel.core.checks.whole import BAND
+from glowreel.core.arrangement import ruled, see
+from glowreel.core.channels import OwnChannel, band_of, chosen
 from glowreel.core.commands.setting import CROPS, moment_of
+from glowreel.core.commands.views import path_of
+from glowreel.core.content.pictures import framing_of
 from glowreel.core.content.values import rows_of
 from glowreel.core.document import Clip, Item, Note, Part, Promo, Track
-from glowreel.core.formats import SHIPPED, Format
+from glowreel.core.formats import SHIPPED, USES, Format
 from glowreel.core.properties import PROPERTIES, Curve
 from glowreel.core.recipe.needs import needs_of
 from glowreel.core.recipe.picture import part_box
-from glowreel.core.roles import COLOUR_ROLES
+from glowreel.core.remembered import Remembered
 from glowreel.core.setting import curves, is_own
 from glowreel.core.time import TICKS_PER_SECOND, seconds
 from glowreel.core.timeline import Cut, timeline
 from glowreel.engine.typesetting import measure
 from glowreel.services.promos import Opened
 from glowreel.web.editor.cells import fractions, laid_cells
-from glowreel.web.editor.changes import changes
+from glowreel.web.editor.changes import boxes_changed, changes
 from glowreel.web.editor.details import CellDetails, Details, Group, promo_controls
-from glowreel.web.editor.known import Known
+from glowreel.web.editor.offered import brand_swatches, covers_of
 from glowreel.web.editor.rows import Row, clip_row, item_row, timeline_rows
 
 GAUGE_END = 45.0
@@ -73,7 +77,9 @@ class View:
         self.before = before
         self.cell = cell
         self.icons = ICONS
-        self.swatches = [(role, self.promo.brand.colour(role)) for role in COLOUR_ROLES]
+        self.channels, self.uses = self.promo.known_channels, USES
+        self.own_channel = self.promo.own_channel or OwnChannel()
+        self.swatches = brand_swatches(self.promo.brand)
         self.format: Format = next((f for f in self.promo.formats if f.id == format_id), self.promo.formats[0])
         self.missing_formats = [f for f in SHIPPED.values() if all(f.id != own.id for own in self.promo.formats)]
 
@@ -89,16 +95,17 @@ class View:
     @cached_property
     def gauge(self) -> dict[str, Any]:
         """The length against the band that most channels like. Shares of the gauge, 0 to 100."""
-        low, high = BAND
+        low, high = band_of(self.promo.channels, self.channels)
         state = "short" if self.length < low else "long" if self.length > high else "good"
         sentence = {
             "short": f"{low - self.length:.1f} s under {low:.0f}–{high:.0f} s",
             "long": f"{self.length - high:.1f} s over {low:.0f}–{high:.0f} s",
             "good": f"within {low:.0f}–{high:.0f} s",
         }[state]
-        at = min(1.0, self.length / GAUGE_END)
-        return {"state": state, "sentence": sentence, "at": at * 100, "low": low / GAUGE_END * 100,
-                "wide": (high - low) / GAUGE_END * 100}  # fmt: skip
+        end = max(GAUGE_END, 1.5 * high)
+        names = " and ".join(channel.name for channel in chosen(self.promo.channels, self.channels)) or "Most channels"
+        return {"state": state, "sentence": sentence, "at": min(1.0, self.length / end) * 100, "low": low / end * 100,
+                "wide": (high - low) / end * 100, "of": f"{names}: {low:.0f}–{high:.0f} s"}  # fmt: skip
 
     @cached_property
     def one(self) -> Clip | Item | None:
@@ -169,6 +176,17 @@ class View:
         return json_text({"id": clip.id, "format": self.format.id, **fractions(box), **read, "crop": crop})
 
     @cached_property
+    def path(self) -> str:
+        """The way of the view over the picture of the clip selected, as JSON for the stage: times of the promo in
+        seconds, across and down; nothing where none of it is cropped, or it stands still in the middle."""
+        clip = self.one
+        if clip is None or "framed" not in clip.content.traits or clip.media is None:
+            return ""
+        start = self.index.span_of(clip).start
+        points = path_of(self.promo, clip, self.format)
+        return json_text([[(start + at - clip.into) / TICKS_PER_SECOND, x, y] for at, x, y in points])
+
+    @cached_property
     def shots(self) -> str:
         """What the first and the last frame of the clip selected show of its picture, as JSON for the stage; else
         nothing."""
@@ -182,8 +200,9 @@ class View:
         zoom = clip.set_to("zoom", key)
         ease = zoom.points[0].ease if isinstance(zoom, Curve) else "both"
         return json_text({
-            "id": clip.id, "fit": clip.read("fit", key), "wide": media.width * (1 - left - right),
-            "high": media.height * (1 - top - bottom), "ease": ease, "first": first, "last": last,
+            "id": clip.id, "fit": framing_of(self.promo, clip, self.format).fit,
+            "wide": media.width * (1 - left - right), "high": media.height * (1 - top - bottom),
+            "ease": ease, "first": first, "last": last,
         })  # fmt: skip
 
     @cached_property
@@ -243,7 +262,7 @@ class View:
     @cached_property
     def heads(self) -> list[tuple[Track, str, str]]:
         """Tracks with the words on their heads: (track, kind, name)."""
-        return _heads(self.promo)
+        return heads_of(self.promo)
 
     @cached_property
     def heads_key(self) -> str:
@@ -258,25 +277,27 @@ class View:
     @cached_property
     def formats_same(self) -> bool:
         """Whether the page has these formats already."""
-        return self.before is not None and self.before.formats == self.promo.formats
+        before = self.before
+        return before is not None and (before.formats, before.channels) == (self.promo.formats, self.promo.channels)
 
     def state(self) -> Markup:
         """JSON for the page's scripts: what can be drawn and clicked, at this revision, or what changed of it since the
         one that the page has. Times in seconds."""
-        value = state_of(self.promo, self.strips)
+        value, boxes = state_of(self.promo, self.strips), boxes_of(self.promo, self.format)
         if self.before is not None and self.opened.before is not None:
             value = changes(self.opened.before.revision, state_of(self.before, self.strips), value)
+            boxes = boxes_changed(boxes_of(self.before, self.format), boxes)
         value = {
-            **value, "rev": self.opened.revision, "select": self.selected, "sentence": self.sentence,
-            "notice": self.notice,
+            **value, "boxes": {self.format.id: boxes}, "rev": self.opened.revision, "select": self.selected,
+            "sentence": self.sentence, "notice": self.notice,
         }  # fmt: skip
         # Inside a script element only the end of that element must not appear.
         return Markup(json_text(value).replace("<", "\\u003c"))
 
 
-def _heads(promo: Promo) -> list[tuple[Track, str, str]]:
+def heads_of(promo: Promo) -> list[tuple[Track, str, str]]:
     found = [(t, "layer", _called_by(t.items[0])) for t in promo.layers]
-    found += [(t, "sound", "Sound") for t in promo.sounds]
+    found += [(t, "sound", t.items[0].read("bus").capitalize() if t.items else "Sound") for t in promo.sounds]
     return [(t, kind, t.name or name) for t, kind, name in found]
 
 
@@ -289,11 +310,11 @@ def _called_by(item: Item) -> str:
 
 def _heads_key(promo: Promo) -> str:
     facts: list[object] = [bool(promo.clips)]
-    facts += [(t.id, t.locked, t.hidden, t.muted, t.solo, t.gain, name) for t, _, name in _heads(promo)]
+    facts += [(t.id, t.locked, t.hidden, t.muted, t.solo, t.gain, name) for t, _, name in heads_of(promo)]
     return hashlib.blake2b(repr(facts).encode(), digest_size=8).hexdigest()
 
 
-_states: Known[dict[str, Any]] = Known(12)
+_states: Remembered[dict[str, Any]] = Remembered(12)
 
 
 def state_of(promo: Promo, strips: dict[str, dict[str, Any]]) -> dict[str, Any]:
@@ -310,28 +331,41 @@ def _state_anew(promo: Promo, strips: dict[str, dict[str, Any]]) -> dict[str, An
         "frames": index.frame_count if index.length else 0,
         "rate": [promo.rate.num, promo.rate.den],
         "formats": [
-            {"id": f.id, "name": f.name, "wide": f.wide, "high": f.high, "safe": list(f.safe)} for f in promo.formats
+            {
+                "id": f.id,
+                "name": f.name,
+                "wide": f.wide,
+                "high": f.high,
+                "safe": list(f.safe),
+                "channel": f.channel,
+                "covers": covers_of(promo, f),
+            }
+            for f in promo.formats
         ],
+        "channels": list(promo.channels),
+        "own_channel": promo.own_channel.name if promo.own_channel is not None else "",
         "front": [item.id for track in promo.layers if not track.hidden for item in track.items],
-        "boxes": {format.id: _boxes(promo, format) for format in promo.formats},
         **timeline_rows(promo, strips),
     }
 
 
-def _boxes(promo: Promo, format: Format) -> dict[str, dict[str, Any]]:
-    """Where each layer lies in a format, in fractions of the frame's short side."""
-    return {item.id: _box(promo, format, item) for track in promo.layers for item in track.items}
+def boxes_of(promo: Promo, format: Format) -> dict[str, dict[str, Any]]:
+    """Where each layer lies in a format, in fractions of the frame's short side. Only those of the format that somebody
+    works in travel with every answer."""
+    rules = ruled(promo, format, measure)
+    return {item.id: _box(promo, format, item, rules.of(item)) for track in promo.layers for item in track.items}
 
 
-_lying: Known[dict[str, Any]] = Known(20_000)
+_lying: Remembered[dict[str, Any]] = Remembered(20_000)
 STEPS = 8
 """The way of something that moves is told to the page at so many places between two points."""
 GEOMETRY = {"place", "size", "turn", "stretch", "corner", *CROPS}
 
 
-def _box(promo: Promo, format: Format, item: Item) -> dict[str, Any]:
+def _box(promo: Promo, format: Format, item: Item, by_rule: Mapping[str, Any]) -> dict[str, Any]:
     """Where an item lies, and its way where it moves."""
-    things = (item, promo.brand, promo.designs.get(item.design or ""))
+    # Where the rule laid it out, it lies as that says, and that depends on what is beside it.
+    things = (item, promo.brand, promo.designs.get(item.design or ""), by_rule)
     return _lying.of(things, (format.id,), lambda: _box_anew(promo, format, item))
 
 
@@ -357,13 +391,11 @@ def _lies(promo: Promo, format: Format, item: Item, moment: int) -> dict[str, An
     there = part_box(promo, format, item, measure, moment)
     if there is None:
         return {}
-    rows = rows_of(item.kind)
-    read: dict[str, Any] = {
-        name: item.read(name, format.id, moment) for name in ("size", "turn", "wrap") if name in rows
-    }
-    more = {name: item.read(name, format.id, moment) for name in ("stretch", "corner") if name in rows}
+    rows, seen = rows_of(item.kind), see(promo, item, format, moment, measure)
+    read: dict[str, Any] = {name: seen(name) for name in ("size", "turn", "wrap") if name in rows}
+    more = {name: seen(name) for name in ("stretch", "corner") if name in rows}
     read |= {name: value for name, value in more.items() if value != PROPERTIES[name].default}
-    crop = [item.read(name, format.id, moment) for name in CROPS if name in rows]
+    crop = [seen(name) for name in CROPS if name in rows]
     if any(crop):
         read["crop"] = crop
     return {**fractions(there), "wrap": 1.0, **read, "own": format.id in item.values_in}

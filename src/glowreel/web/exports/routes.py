@@ -5,9 +5,13 @@ from __future__ import annotations
 from flask import Blueprint, Response, render_template, request, send_file, url_for
 from flask_login import login_required
 
-from glowreel.core.errors import Refusal
+from glowreel.core.captions.shown import find_lane
+from glowreel.core.captions.timed import timed
+from glowreel.core.errors import Missing, Refusal
+from glowreel.interchange.captions import written
 from glowreel.services import exports
 from glowreel.services.access import authorise_file
+from glowreel.store.database import Unit
 from glowreel.store.models import Export, ExportFile
 from glowreel.web.extensions import absolute, actor, pressed_once, runtime, transaction
 
@@ -46,8 +50,11 @@ def start(promo_id: str) -> str:
         raise Refusal("size", "Choose one of the resolutions in the list.") from error
     with transaction() as work:
         chosen = tuple(request.form.getlist("formats")[:50])
-        title = request.form.get("title", "")
-        pressed_once(work, lambda: exports.start(work, promo_id, actor(), chosen, short_side, title).id)
+        title, caption = request.form.get("title", ""), request.form.get("caption", "")
+        burn_in = request.form.get("burn_in", "1") == "1"
+        pressed_once(
+            work, lambda: exports.start(work, promo_id, actor(), chosen, short_side, title, caption, burn_in).id
+        )
     with transaction() as work:
         rows = exports.list_exports(work.session, actor(), promo_id)[:6]
     return render_template("exports/list.html", exports=rows, working=True, promo_id=promo_id)
@@ -109,6 +116,35 @@ def _film(file: ExportFile, *, attached: bool) -> Response:
     plain = "".join(ch if ch.isalnum() else "-" for ch in file.export.title).strip("-")[:60] or "promo"
     name = f"{plain}-{file.format_id}-{file.short_side}.mp4"
     return send_file(path, mimetype="video/mp4", conditional=True, as_attachment=attached, download_name=name)
+
+
+@blueprint.get("/exports/<file_id>/captions/<lane_id>.<form>")
+@login_required
+def captions(file_id: str, lane_id: str, form: str) -> Response:
+    """Captions of an exported film as a file beside it."""
+    with transaction() as work:
+        file = authorise_file(work.session, file_id, actor(), "see")
+        return _captions(work, file, lane_id, form)
+
+
+def _captions(work: Unit, file: ExportFile, lane_id: str, form: str) -> Response:
+    if form not in ("srt", "vtt"):
+        raise Missing("no-file", "There is nothing at this address.")
+    promo, format, _ = exports.exported(work.session, file)
+    lane = find_lane(promo, lane_id)
+    text = written(timed(promo, lane, format), form)
+    plain = "".join(ch if ch.isalnum() else "-" for ch in file.export.title).strip("-")[:60] or "promo"
+    answer = Response(text, mimetype="text/vtt" if form == "vtt" else "application/x-subrip")
+    name = f"{plain}-{file.format_id}.{lane.language}.{form}"
+    answer.headers.set("Content-Disposition", "attachment" if form == "srt" else "inline", filename=name)
+    return answer
+
+
+@blueprint.get("/watch/<token>/captions/<lane_id>.vtt")
+def watched_captions(token: str, lane_id: str) -> Response:
+    """Captions of a film for whoever watches it."""
+    with transaction() as work:
+        return _captions(work, exports.watched(work.session, token), lane_id, "vtt")
 
 
 @blueprint.get("/watch/<token>")

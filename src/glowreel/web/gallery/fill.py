@@ -7,9 +7,12 @@ from typing import Any
 
 from flask import Response, render_template, request
 from flask_login import login_required
+from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
-from glowreel.core.commands import Command, FillSlot, RemoveScene
+from glowreel.core.brand import Brand
+from glowreel.core.commands import Command, FillSlot, LeaveOut
+from glowreel.core.commands.slots import free_scenes, scene_of
 from glowreel.core.commands.template import held
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
@@ -50,6 +53,7 @@ class Step:
     at: float = 0.0
     focus: tuple[float, float] = (0.5, 0.5)
     cut: bool = False
+    shape: str = ""
 
     @property
     def cuttable(self) -> bool:
@@ -72,13 +76,11 @@ def _step(promo: Promo, slot: Slot, format: Format) -> Step:
     index = timeline(promo)
     part = index.find_part(slot.part)
     span = index.span_of(part)
-    scene = next((scene for scene in promo.scenes if index.scene_span[scene.id].start <= span.start
-                  < index.scene_span[scene.id].start + index.scene_span[scene.id].length), None)  # fmt: skip
-    whole = scene is None or span.length > index.scene_span[scene.id].length
-    at = span.start + int(span.length * (0.3 if whole else MOMENT))
+    scene = scene_of(promo, part)
+    at = span.start + int(span.length * (0.3 if scene is None else MOMENT))
     said, frame = held(promo, slot), promo.rate.frame_floor(min(at, max(0, index.length - 1)))
     common: dict[str, Any] = {
-        "scene": "" if whole or scene is None else scene.id, "frame": frame, "lasts": seconds(span.length),
+        "scene": scene.id if scene is not None else "", "frame": frame, "lasts": seconds(span.length),
     }  # fmt: skip
     if SLOT_KINDS[slot.kind].holds == "words":
         return Step(slot, text=str(said or ""), **common)
@@ -89,9 +91,16 @@ def _step(promo: Promo, slot: Slot, format: Format) -> Step:
         focus = part.read("focus", format.id)
     return Step(
         slot, media=promo.media.get(said.media), at=seconds(max(0, said.exact(part.into).__floor__())), focus=focus,
-        cut=said.cut,
-        **common,
+        cut=said.cut, shape=_shape(promo, slot), **common,
     )  # fmt: skip
+
+
+def _shape(promo: Promo, slot: Slot) -> str:
+    """The shapes in which what fills the frame is seen, for whoever looks for a picture; empty for what lies in it."""
+    clip = timeline(promo).clip.get(slot.part) if slot.of == SOURCE else None
+    if clip is None or clip.read("fit") != "fill":
+        return ""
+    return ", ".join(dict.fromkeys(f"{format.wide}:{format.high}" for format in promo.formats))
 
 
 def steps(promo: Promo) -> list[Step]:
@@ -105,14 +114,10 @@ def _context(work: Session, opened: Opened) -> dict[str, Any]:
     promo = opened.promo
     index = timeline(promo)
     found = steps(promo)
-    exact = promo.facts is not None and promo.facts.rule == "exact"
     names = {scene.id: scene.name for scene in promo.scenes}
-    free = {key for key in names if not exact and all(s.slot.optional for s in found if s.scene == key)} & {
-        step.scene for step in found
-    }
     return {
         "promo": promo, "opened": opened, "steps": found, "names": names, "frames": index.frame_count,
-        "fps": promo.rate.num / promo.rate.den, "free": free if len(names) > 1 else set(),
+        "fps": promo.rate.num / promo.rate.den, "free": free_scenes(promo),
         "done": sum(step.slot.filled for step in found), "length": index.length,
         "behind": bool(templates.behind(work, [opened.row])),
     }  # fmt: skip
@@ -142,20 +147,22 @@ def fill_card(promo_id: str, slot: str) -> str:
     with transaction() as work:
         opened = promos.open_promo(work.session, promo_id, actor())
         step = _find_step(opened.promo, slot)
-        return render_template("gallery/slot.html", step=step, promo=opened.promo, **_material(work.session, step))
+        return render_template(
+            "gallery/slot.html", step=step, promo=opened.promo, **_material(work.session, step, opened.promo.brand)
+        )
 
 
-def _material(work: Session, step: Step) -> dict[str, Any]:
+def _material(work: Session, step: Step, brand: Brand) -> dict[str, Any]:
     """The files of the Shelf that may fill a slot, those of the brand first."""
     if step.holds == "words":
         return {"material": [], "find": ""}
     find = request.args.get("find", "")
     wanted = {"sound"} if step.holds == "sound" else {"photo"} if step.slot.kind == "logo" else {"footage", "photo"}
     rows = [row for row in shelf.list_media(work, actor(), find)
-            if row.state == "ready" and row.facts and row.facts["kind"] in wanted]  # fmt: skip
-    logos = {key for row in brands.list_brands(work, actor()) for key in (row.book.get("logos") or {}).values()}
-    if step.slot.kind == "logo":
-        rows.sort(key=lambda row: row.id not in logos)
+            if row.usable and row.facts and row.facts["kind"] in wanted]  # fmt: skip
+    order = brands.material_of(work, actor(), brand)
+    logos, place = set(brand.logos.values()), {key: n for n, key in enumerate(order)}
+    rows.sort(key=lambda row: (step.slot.kind == "logo" and row.id not in logos, place.get(row.id, len(place))))
     if step.holds == "sound":
         rows.sort(key=lambda row: float(row.facts["length"]) / TICKS_PER_SECOND < step.lasts)  # type: ignore[index]
     return {"material": rows[:SHOWN_MATERIAL], "find": find}
@@ -197,15 +204,23 @@ def fill(promo_id: str, slot: str) -> Response:
         media = request.form.get("media", "")
         if media:
             row = authorise(work.session, MediaFile, media, actor(), "see")
-            if row.state in ("queued", "running"):
+            if not row.usable and row.state in ("queued", "running"):
                 return _json({"waits": True, "progress": row.progress}, 202)
-            if row.state != "ready":
+            if not row.usable:
                 raise Refusal("unreadable", row.error or f"{row.name} could not be read.", "Choose another file.")
         command = _command(opened.promo, step)
         opened, _ = promos.edit(work.session, promo_id, actor(), command, opened.revision, None, the_preview().eyes)
         if needs(opened.promo):
             needed.begin(work, opened.promo, actor())
         return _answer(work.session, opened, slot)
+
+
+def _leaving(scene: str) -> Command:
+    """The command that leaves a scene out; whatever is sent in its place names none."""
+    try:
+        return LeaveOut(scene=scene)
+    except ValidationError as error:
+        raise Missing("gone", "That scene is no longer there.", "Reload the page.") from error
 
 
 @blueprint.post("/promos/<promo_id>/fill-step")
@@ -217,9 +232,7 @@ def fill_step(promo_id: str) -> Response:
         if what in ("undo", "redo"):
             opened = promos.step(work.session, promo_id, actor(), back=what == "undo")
         else:
-            if what not in _context(work.session, promos.open_promo(work.session, promo_id, actor()))["free"]:
-                raise Refusal("belongs", "That scene belongs to the template.", "Fill it, or go on in the editor.")
-            opened, _ = promos.edit(work.session, promo_id, actor(), RemoveScene(scene=what))
+            opened, _ = promos.edit(work.session, promo_id, actor(), _leaving(what))
         return _answer(work.session, opened, "")
 
 
@@ -236,7 +249,7 @@ def _answer(work: Session, opened: Opened, slot: str) -> Response:
         step = _find_step(opened.promo, slot)
         if step.holds != "words":
             answer["card"] = render_template("gallery/slot.html", step=step, promo=opened.promo,
-                                             **_material(work, step))  # fmt: skip
+                                             **_material(work, step, opened.promo.brand))  # fmt: skip
     return _json(answer)
 
 

@@ -11,12 +11,12 @@ from flask_login import login_required
 from sqlalchemy.orm import Session
 from werkzeug.wrappers import Response as AnyResponse
 
+from glowreel.core.brand import Brand
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
 from glowreel.core.matching import HUES
 from glowreel.core.media import Media
-from glowreel.core.roles import Brand
 from glowreel.core.template import CATEGORIES, FAMILIES, MOODS, OCCASIONS, RULES, Facts
 from glowreel.core.template.manner import MOST_SEED, PREFIX
 from glowreel.core.time import TICKS_PER_SECOND
@@ -71,7 +71,7 @@ FILTERS: dict[str, Filter] = {
 }  # fmt: skip
 
 
-def _chosen_brand(work: Session) -> tuple[str, Brand | None]:
+def chosen_brand(work: Session) -> tuple[str, Brand | None]:
     """The brand in which templates are shown: as the page says, else as it was last, else the usual one."""
     wanted = request.values.get("brand") or session.get("gallery-brand")
     rows = {row.id: row for row in brands.list_brands(work, actor())}
@@ -127,7 +127,7 @@ def manner_page() -> str:
     """Designs made by rule in the brand's manner; new ones at a press, each under a seed that brings it back."""
     first = number("from", 1) % (MOST_SEED - AT_ONCE)
     with transaction() as work:
-        key, brand = _chosen_brand(work.session)
+        key, brand = chosen_brand(work.session)
         made = [templates.find(work.session, f"{PREFIX}{first + n}", actor(), brand)[0] for n in range(AT_ONCE)]
         rows = brands.list_brands(work.session, actor())
     return render_template(
@@ -142,7 +142,7 @@ def hero_page() -> str:
     """Starting from one picture: brought in, or chosen on the Shelf."""
     with transaction() as work:
         rows = shelf.list_media(work.session, actor(), request.args.get("find", ""))
-    ready = [row for row in rows if row.state == "ready" and row.facts and row.facts["kind"] == "photo"]
+    ready = [row for row in rows if row.usable and row.facts and row.facts["kind"] == "photo"]
     return render_template("gallery/hero.html", media=ready[:60], find=request.args.get("find", ""))
 
 
@@ -161,7 +161,7 @@ def hero_state() -> AnyResponse | str:
 def gallery() -> str:
     """Every template that fits; only the cards where a script asks."""
     with transaction() as work:
-        key, brand = _chosen_brand(work.session)
+        key, brand = chosen_brand(work.session)
         cards = templates.cards(work.session, actor())
         choice = {"brands": brands.list_brands(work.session, actor()), "brand_key": key}
         retired = templates.retired(work.session, actor())
@@ -187,7 +187,7 @@ def gallery() -> str:
 def page(template: str) -> str:
     """One template: played, its scenes, and how to begin from it."""
     with transaction() as work:
-        brand_key, brand = _chosen_brand(work.session)
+        brand_key, brand = chosen_brand(work.session)
         card, promo = templates.find(work.session, template, actor(), brand)
         choice = {"brands": brands.list_brands(work.session, actor()), "brand_key": brand_key}
     index = timeline(promo)

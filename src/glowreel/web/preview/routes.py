@@ -18,6 +18,7 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.core.fonts import FONTS
 from glowreel.core.forms import FORMS
 from glowreel.core.media import Media
+from glowreel.core.recipe.sound import as_it_came
 from glowreel.core.timeline import timeline
 from glowreel.core.vocabulary import TRANSITIONS
 from glowreel.designs import shipped
@@ -29,7 +30,7 @@ from glowreel.services.access import authorise
 from glowreel.services.promos import named_media
 from glowreel.store.models import PromoRow
 from glowreel.web.editor.routes import the_command
-from glowreel.web.extensions import actor, the_preview, transaction
+from glowreel.web.extensions import actor, runtime, the_preview, transaction
 
 blueprint = Blueprint("preview", __name__)
 
@@ -223,6 +224,28 @@ def font(name: str) -> Response:
     return _card(font_card(name), "image/png")
 
 
+@blueprint.get("/promos/<promo_id>/family.png")
+@login_required
+def own_family(promo_id: str) -> Response:
+    """The name of a family of the brand's own files, written in it."""
+    with transaction() as work:
+        brand = promos.open_promo(work.session, promo_id, actor()).promo.brand
+    name = request.args.get("name", "")
+    _called(dict.fromkeys(brand.families), name, "family")
+    return _card(font_card(name, brand.font(name)), "image/png")
+
+
+@blueprint.get("/promos/<promo_id>/fonts/<source>")
+@login_required
+def own_font(promo_id: str, source: str) -> Response:
+    """A file of letters of the promo's brand, for words that are edited on the stage."""
+    with transaction() as work:
+        brand = promos.open_promo(work.session, promo_id, actor()).promo.brand
+    _called({face.hash: face for face in brand.faces}, source, "font")
+    path = runtime().library.picture(source)
+    return send_file(path, mimetype="font/ttf", max_age=31_536_000)
+
+
 @blueprint.get("/designs/<key>.jpg")
 @login_required
 def design(key: str) -> Response:
@@ -293,14 +316,18 @@ def passed_on(frames: Iterator[tuple[str, bytes]]) -> Response:
 @login_required
 def sound(promo_id: str) -> Response:
     """A span of the mix: interleaved 16-bit stereo at 48 kHz. `X-Waits` counts what will sound otherwise, as soon as it
-    is known; what waits is begun here, if nobody has."""
+    is known; what waits is begun here, if nobody has. `plain=1` leaves voices and tones as they came."""
     promo = find(promo_id)
+    if request.args.get("plain") == "1":
+        promo = as_it_came(promo)
     with transaction() as work:
         found = needed.look(work.session, promo)
         if found.waiting:
             needed.begin(work, promo, actor())
     data, waits = the_preview().sound(promo, number("start"), number("length"), found.known)
-    headers = {"Cache-Control": FOR_EVER if request.args.get("rev") and not waits else "private, no-store"}
+    measured = promo.loudness_wanted is None or the_preview().meters.known(promo, found.known) is not None
+    kept = request.args.get("rev") and not waits and measured
+    headers = {"Cache-Control": FOR_EVER if kept else "private, no-store"}
     if waits:
         headers["X-Waits"] = str(len(waits))
     return Response(data, mimetype="application/octet-stream", headers=headers)

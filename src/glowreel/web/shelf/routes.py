@@ -10,6 +10,7 @@ from urllib.parse import unquote
 
 from flask import Blueprint, Response, render_template, request, send_file
 from flask_login import login_required
+from sqlalchemy.orm import Session
 
 from glowreel.core.collage import GRIDS
 from glowreel.core.commands.transitions import spoken
@@ -18,8 +19,9 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.core.forms import FORMS
 from glowreel.core.vocabulary import TRANSITIONS
 from glowreel.designs import shipped
+from glowreel.engine.ingest import fine_peaks
 from glowreel.engine.stickers import stickers
-from glowreel.services import shelf, storage
+from glowreel.services import brands, promos, shelf, storage
 from glowreel.services.access import authorise
 from glowreel.services.blob_keys import derived
 from glowreel.store.models import MediaFile
@@ -32,14 +34,26 @@ SMALL_FILES = {
     "strip.jpg": "image/jpeg",
     "peaks": "application/octet-stream",
     "stand-in.mp4": "video/mp4",
+    "stand-in.png": "image/png",
 }
-BLOBS = {"stand-in.mp4": "proxy"}
+BLOBS = {"stand-in.mp4": "proxy", "stand-in.png": "proxy"}
 
 
 @blueprint.get("/shelf/list")
 @login_required
 def listing() -> str:
     return _list()
+
+
+def brand_first(session: Session, rows: list[MediaFile], promo_id: str) -> tuple[list[MediaFile], dict[str, str]]:
+    """Files with those of the promo's brand first, in the brand's order; and which of these are its `logo`."""
+    if not promo_id:
+        return rows, {}
+    brand = promos.open_promo(session, promo_id, actor()).promo.brand
+    place = {key: n for n, key in enumerate(brands.material_of(session, actor(), brand))}
+    logos = set(brand.logos.values())
+    told = {key: "logo" if key in logos else "material" for key in place}
+    return sorted(rows, key=lambda row: place.get(row.id, len(place))), told
 
 
 def _list() -> str:
@@ -68,8 +82,9 @@ def _list() -> str:
         return render_template("shelf/designs.html", designs=designs, groups=GROUPS)
     with transaction() as work:
         rows = shelf.list_media(work.session, actor(), find, request.args.get("kind", ""))
+        rows, of_brand = brand_first(work.session, rows, request.args.get("promo", ""))
     working = any(row.state in ("queued", "running") for row in rows)
-    return render_template("shelf/list.html", media=rows, working=working, find=find)
+    return render_template("shelf/list.html", media=rows, working=working, find=find, of_brand=of_brand)
 
 
 @blueprint.post("/shelf/uploads")
@@ -106,6 +121,28 @@ def remove(media_id: str) -> str:
     with transaction() as work:
         shelf.remove(work.session, media_id, actor())
     return _list()
+
+
+@blueprint.get("/shelf/<media_id>/state")
+@login_required
+def state(media_id: str) -> dict[str, str]:
+    """Whether a file has been looked at, and what was wrong with it, if anything."""
+    with transaction() as work:
+        row = authorise(work.session, MediaFile, media_id, actor(), "see")
+        return {"state": row.state, "error": row.error}
+
+
+@blueprint.get("/shelf/<media_id>/wave/<int:tile>")
+@login_required
+def fine_wave(media_id: str, tile: int) -> Response:
+    """The loudest excursion in each two-thousandth of a second, one byte each, of four seconds of a file's sound: what
+    a waveform is drawn from where the timeline is near."""
+    with transaction() as work:
+        row = authorise(work.session, MediaFile, media_id, actor(), "see", removed=True)
+        path = runtime().blobs.local(derived(row.hash, "samples"))
+    response = Response(fine_peaks(path, tile), mimetype="application/octet-stream")
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
 
 
 @blueprint.get("/shelf/<media_id>/<name>")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from glowreel.core.properties.row import Property
 from glowreel.core.properties.rows.shared import AT_LEAST, FRAMED, LAID, LOOSE, PICTURED, PLACED, WORDS, share
+from glowreel.core.subject import FOLLOW_LABELS, FOLLOWS
 
 _FROM_ITS_PIN = "From where it is pinned, in hundredths of the frame’s short side"
 
@@ -28,13 +29,24 @@ ROWS = (
     Property("wrap", "Line width", "the width at which its lines break, of the frame’s short side", "number", 0.92,
              WORDS, "place", unit="%", low=AT_LEAST, high=8, least=0.05, most=3, scale=0.01, step=1, per_format=True,
              look=True, find="wrap break"),
+    Property("by_rule", "Gives way", "whether it is moved, made smaller or broken into other lines in formats where it"
+             " would not be whole, legible and clear of others", "flag", True, PLACED, "place", per_format=True,
+             switched=("by rule", "left where it is pinned"), verbs=("Let give way by rule", "Left where it is pinned"),
+             find="layout rule arrange automatic", hint="Formats that have less room lay it out anew by rule"),
     Property("fit", "Fit", "whether it covers the frame and is cropped, or is shown whole", "choice", "fill", FRAMED,
              "framing", choices=(("fill", "Fills it"), ("letterbox", "Letterbox")), control="switches",
              per_format=True, look=True),
+    share("most_cut", "Cut at most", "how much of its picture may be cut off by a format; where that is not enough to"
+          " cover the frame, all of it is shown on a ground", 0.72, FRAMED, group="framing", step=1, look=True,
+          beside="fit", choices_beside=frozenset({"fill"}), find="crop whole ground shape",
+          hint="In formats that would cut off more, all of it is shown, with a ground behind it"),
     Property("focus", "Focus", "the point of the picture that stays nearest to the middle when it is cropped", "spot",
              (0.5, 0.5), FRAMED, "framing", unit="%", scale=0.01, step=1, slider="straight", per_format=True,
              over_time=True, look=True, axes=("Focus across", "Focus down"), find="crop position",
              hint="The part of the picture that stays in view when it is cropped"),
+    Property("follow", "Keeps in view", "what of a cropped picture stays in view, where no focus is set",
+             "choice", "subject", FRAMED, "framing", choices=tuple((key, FOLLOW_LABELS[key]) for key in FOLLOWS),
+             control="choice", per_format=True, look=True, find="subject face person reframe"),
     Property("zoom", "Zoom", "how much larger than it must be", "number", 1.0, FRAMED, "framing", unit="%", low=0.1,
              high=8, scale=0.01, step=5, slider="straight", per_format=True, over_time=True, look=True,
              find="enlarge"),

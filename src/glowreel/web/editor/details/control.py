@@ -25,6 +25,7 @@ Kind = Literal[
     "line",
     "material",
     "tones",
+    "bands",
     "gallery",
     "grids",
     "chips",
@@ -128,8 +129,8 @@ class Group:
 
 CONTROLS = {
     "number": "number", "whole": "number", "length": "number", "spot": "number", "colour": "colour",
-    "choice": "choice", "font": "choice", "flag": "flag", "text": "text", "tones": "tones", "path": "line",
-    "strokes": "strokes",
+    "choice": "choice", "font": "choice", "flag": "flag", "text": "text", "tones": "tones", "bands": "bands",
+    "path": "line", "strokes": "strokes",
 }  # fmt: skip
 """The control of each kind of value, where a row does not name one."""
 
@@ -143,7 +144,7 @@ def control_of(
     **more: Any,
 ) -> Control:  # fmt: skip
     """The control of a row."""
-    own = ("choice", "switches", "nine", "line", "tones", "gallery", "chips", "fonts")
+    own = ("choice", "switches", "nine", "line", "tones", "bands", "gallery", "chips", "fonts")
     kind: Any = row.control if row.control in own else CONTROLS[row.kind]
     label = row.axes[axis] if axis is not None else row.label
     shared: dict[str, Any] = {"icons": dict(row.icons), "hint": row.hint, "find": row.find, "empty": row.empty, **more}

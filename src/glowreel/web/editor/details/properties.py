@@ -6,9 +6,13 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
+from flask import url_for
+
+from glowreel.core.arrangement import ruled
 from glowreel.core.commands.camera import PRESETS
 from glowreel.core.commands.styles import style_values
-from glowreel.core.document import Clip, Effect, Part, Promo
+from glowreel.core.content.pictures import framing_of
+from glowreel.core.document import Clip, Effect, Item, Part, Promo
 from glowreel.core.effects import EFFECTS
 from glowreel.core.formats import Format
 from glowreel.core.properties import EASINGS, GROUPS, PROPERTIES, SHUT, Curve, Property
@@ -17,11 +21,15 @@ from glowreel.core.setting import is_own, row_of, set_to
 from glowreel.core.text_styles import STYLED, STYLES
 from glowreel.core.time import seconds
 from glowreel.core.timeline import timeline
+from glowreel.engine.typesetting import measure
 from glowreel.web.editor.details.collage import collage_controls
 from glowreel.web.editor.details.control import Control, Group, Over, control_of, lasting
+from glowreel.web.editor.details.hearing import beats, clearer, running_on
 from glowreel.web.editor.details.slots import slot_controls
 from glowreel.web.editor.details.timing import own_sound, timing
 
+HEARD_GROUPS = frozenset({"sound", "voice", "equaliser", "dips"})
+"""Of what has a sound."""
 EASES = (*((name, words) for name, (words, _) in EASINGS.items()), ("0.4 0 0.2 1", "by a curve of your own"))
 
 
@@ -57,7 +65,10 @@ class Details:
             if row.group and row.kind != "text" and not self._pointless(row):
                 found[self._group(row)] += self._controls(row)
         if len(self.parts) == 1:
-            found["sound"] += own_sound(self.promo, self.parts[0])
+            found["sound"] += [*own_sound(self.promo, self.parts[0]), *running_on(self.promo, self.parts[0])]
+            found["beats"] += beats(self.promo, self.parts[0])
+            if self._sounding(self.parts[0]) and self.within is None:
+                found["voice"] = [*clearer(self.parts[0]), *found["voice"]]
             found["time"] += timing(self.promo, self.parts[0])
             found["what"] += self._fields(self.parts[0])
             found["framing"] += self._camera(self.parts[0])
@@ -145,6 +156,11 @@ class Details:
         if row is None:
             return
         choice = part.read(name, self.format.id)
+        if name == "by_rule" and isinstance(part, Item) and ruled(self.promo, self.format, measure).of(part):
+            stay = {"do": "set", "items": [part.id], "format": self.format.id, "only": True, "values": {name: False}}
+            yield Control(
+                "p-ruled", "", "press", f"Laid out by rule here: leave it as pinned in {self.format.name}", stay
+            )
         framed = "framed" in part.content.traits
         if name == "ground" and framed and choice != "inherit" and part.read("fit", self.format.id) == "fill":
             whole = {"do": "set", "items": [part.id], "format": self.format.id, "values": {"fit": "letterbox"}}
@@ -214,7 +230,9 @@ class Details:
         traits = [part.traits for part in self.parts]
         rows = [row for row in PROPERTIES.values() if all(row.of & own for own in traits)]
         rows = [row for row in rows if not row.runs or all(self._runs(part) for part in self.parts)]
-        return [row for row in rows if row.group != "sound" or all(self._sounding(part) for part in self.parts)]
+        return [
+            row for row in rows if row.group not in HEARD_GROUPS or all(self._sounding(part) for part in self.parts)
+        ]
 
     def _runs(self, part: Part) -> bool:
         return timeline(self.promo).material(part) is not None
@@ -243,13 +261,19 @@ class Details:
         return outer.into + min(max(0, self.at - span.start), span.length)
 
     def _controls(self, row: Property) -> Iterable[Control]:
-        values = [row.at(set_to(part, row.name, self.format.id), self._moment(part)) for part in self.parts]
+        values = [self._value_of(row, part) for part in self.parts]
         same = all(value == values[0] for value in values)
         if row.kind != "spot" or row.control:
             yield self._control(row, self._name(row), values[0], same)
             return
         for axis in range(2):
             yield self._control(row, f"{self._name(row)}.{axis}", values[0][axis], same, axis)
+
+    def _value_of(self, row: Property, part: Part) -> Any:
+        """What a property is at the playhead. A focus that follows a subject is where that is."""
+        if row.name == "focus" and self.within is None and not part.says("focus", self.format.id):
+            return framing_of(self.promo, part, self.format, self._moment(part)).focus
+        return row.at(set_to(part, row.name, self.format.id), self._moment(part))
 
     def _control(self, row: Property, name: str, value: Any, same: bool, axis: int | None = None) -> Control:
         items, full = self._keys, name if axis is None else self._name(row)
@@ -265,8 +289,7 @@ class Details:
         names = [full, "place"] if full == "pin" else [full]
         follow = {"do": "reset", "items": items, "names": names, "format": self.format.id} if own else None
         default = row.default_for(self.parts[0].kind)
-        # A role is shown in the family that fills it.
-        more = {"icons": {role: self.promo.brand.font(role) for role in FONT_ROLES}} if row.kind == "font" else {}
+        more = {"icons": self._shown_fonts()} if row.kind == "font" else {}
         return control_of(
             row, f"p-{name.replace('.', '-')}", value, command, param, axis=axis, follow=follow, mixed=not same,
             default=default, over=self._over(row, axis), choices=self._choices(row),
@@ -276,9 +299,23 @@ class Details:
     def _choices(self, row: Property) -> tuple[tuple[Any, str], ...]:
         if row.stills and any(self._runs(part) for part in self.parts):
             return tuple(choice for choice in row.choices if choice[0] not in row.stills)
+        if row.kind == "font":
+            own = tuple((family, family) for family in self.promo.brand.families)
+            return (*row.choices[: len(FONT_ROLES)], *own, *row.choices[len(FONT_ROLES) :])
         if row.choices_of is None:
             return row.choices
         return row.choices_of(lambda name: self.parts[0].read(name, self.format.id))
+
+    def _shown_fonts(self) -> dict[str, str]:
+        """What a role, or a family of the brand's own, is shown in: a family that is shipped, or the address of its
+        name in its letters."""
+        brand = self.promo.brand
+        names = {role: brand.family(role) for role in FONT_ROLES} | {family: family for family in brand.families}
+        own = {
+            family: url_for("preview.own_family", promo_id=self.promo.id, name=family, v=brand.version)
+            for family in brand.families
+        }
+        return {value: own.get(family, family) for value, family in names.items()}
 
     def _over(self, row: Property, axis: int | None = None) -> Over | None:
         """How it changes over time, for one thing; a pair has it once."""

@@ -129,15 +129,15 @@ async function keep() {
   if (answer) take(answer);
 }
 
-/** Fills the slot at hand with a file, or changes how it is shown; waits while the file is still looked at.
- * @param {Record<string, string>} said */
-async function fillWith(said) {
-  const slot = now;
+/** Fills a slot, the one at hand, with a file, or changes how it is shown; waits while the file is still looked at,
+ * also where another slot is at hand by then.
+ * @param {Record<string, string>} said @param {string} slot */
+async function fillWith(said, slot = now) {
   const answer = await send(`fill/${slot}`, said);
   if (!answer) return;
   if (answer.waits) {
     tell("fill-saved", `being looked at, ${Math.round(answer.progress * 100)} %`);
-    setTimeout(() => now === slot && fillWith(said), 700);
+    setTimeout(() => fillWith(said, slot), 700);
     return;
   }
   take(answer);
@@ -177,8 +177,9 @@ async function bringIn(files) {
     note("Turn to a picture or a sound first: words are typed.", { refusal: true });
     return;
   }
+  const slot = now;
   const [sent] = await sendFiles(files.slice(0, 1), list);
-  if (sent) fillWith({ media: sent.id });
+  if (sent) fillWith({ media: sent.id }, slot);
 }
 
 page.addEventListener("input", (event) => {

@@ -26,7 +26,13 @@ export function note(sentence, options = {}) {
     });
     box.append(button);
   }
-  document.getElementById("toasts")?.append(box);
+  const toasts = document.getElementById("toasts");
+  toasts?.append(box);
+  // Over any sheet that is open: whoever is refused something there is looking at that.
+  if (toasts && document.querySelector("dialog[open]")) {
+    toasts.hidePopover();
+    toasts.showPopover();
+  }
   setTimeout(() => box.remove(), options.refusal ? 7000 : 4500);
 }
 

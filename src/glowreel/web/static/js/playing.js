@@ -14,6 +14,24 @@ let audio = null;
 let volume = null;
 let muted = false;
 
+/** @type {AnalyserNode|null} */
+let analyser = null;
+const SIZE = 4096;
+
+/** How loud each range of tones is that is heard just now (dB), `step` Hz each; null where nothing is. */
+export function spectrum() {
+  if (!audio || !volume) return null;
+  if (!analyser) {
+    analyser = audio.createAnalyser();
+    analyser.fftSize = SIZE;
+    analyser.smoothingTimeConstant = 0.7;
+    volume.connect(analyser);
+  }
+  const levels = new Float32Array(analyser.frequencyBinCount);
+  analyser.getFloatFrequencyData(levels);
+  return { levels, step: RATE / SIZE };
+}
+
 export const isMuted = () => muted;
 
 /** @param {boolean} silent */

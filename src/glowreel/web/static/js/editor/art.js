@@ -2,12 +2,11 @@
 /** What is painted into the timeline's boxes: film strips and waveforms, only where they are in sight. */
 
 import { known } from "./model.js";
+import { paintWave } from "./waves.js";
 import { perSecond, visibleSpan } from "./timeline.js";
 
 /** @type {Map<string, HTMLImageElement>} */
 const strips = new Map();
-/** @type {Map<string, Uint8Array>} */
-const peaks = new Map();
 let due = 0;
 
 export function paintArt() {
@@ -69,7 +68,7 @@ function one(box, row, canvas, from, to) {
   paper.scale(ratio, ratio);
   const painted =
     row.kind === "sound"
-      ? wave(row, paper, from, width, height)
+      ? paintWave(row, paper, from, width, height, (time) => sourceAt(row, time), paintArt)
       : row.kind === "footage" || row.kind === "photo"
         ? film(row, paper, from, width, height)
         : true;
@@ -113,81 +112,5 @@ function film(row, paper, from, width, height) {
       height,
     );
   }
-  return true;
-}
-
-/** @type {Map<string, Promise<Uint8Array|null>>} */
-const coming = new Map();
-
-/** The peaks of a sound, asked for once. @param {string} media */
-export function loadPeaks(media) {
-  let loading = coming.get(media);
-  if (!loading) {
-    loading = fetch(`/shelf/${media}/peaks`).then(async (response) => {
-      if (!response.ok) {
-        coming.delete(media);
-        return null;
-      }
-      peaks.set(media, new Uint8Array(await response.arrayBuffer()));
-      return peaks.get(media) ?? null;
-    });
-    coming.set(media, loading);
-  }
-  return loading;
-}
-
-/** Draws peaks. `source` says which second of the sound is at a pixel. @param {CanvasRenderingContext2D} paper @param {Uint8Array} data
- *  @param {(x: number) => number} source @param {number} width @param {number} height @param {(x: number) => number} gain */
-export function drawWave(paper, data, source, width, height, gain) {
-  const middle = height / 2;
-  paper.beginPath();
-  for (let x = 0; x < width; x += 2) {
-    const ends = [Math.floor(source(x) * 100), Math.floor(source(x + 2) * 100)];
-    const first = Math.max(0, Math.min(...ends));
-    const last = Math.max(first + 1, Math.max(...ends));
-    let loud = 0;
-    for (let n = first; n < last && n < data.length; n += 1) if (data[n] > loud) loud = data[n];
-    // Drawn by the root, as ears do: quiet speech is seen, loud music still fits.
-    const reach = Math.pow(Math.min(1, (loud / 255) * gain(x)), 0.6) * (middle - 1);
-    paper.rect(x, middle - reach, 1.4, Math.max(1, 2 * reach));
-  }
-  paper.fill();
-}
-
-/**
- * @param {import("./model.js").Row} row
- * @param {CanvasRenderingContext2D} paper
- * @param {number} from
- * @param {number} width
- * @param {number} height
- */
-function wave(row, paper, from, width, height) {
-  const data = peaks.get(row.media ?? "");
-  if (!data) {
-    loadPeaks(row.media ?? "").then((found) => {
-      if (found) paintArt();
-    });
-    return false;
-  }
-  const pps = perSecond();
-  const factor = Math.pow(10, (row.gain ?? 0) / 20);
-  const gain = (/** @type {number} */ x) => {
-    const at = (x + from) / pps;
-    return (
-      factor *
-      Math.min(1, row.fadeIn ? at / row.fadeIn : 1, row.fadeOut ? (row.length - at) / row.fadeOut : 1)
-    );
-  };
-  paper.fillStyle = row.muted ? "#A9B8A6" : "#5E8A66";
-  drawWave(paper, data, (x) => sourceAt(row, (x + from) / pps), width, height, gain);
-  paper.strokeStyle = "#C8430B";
-  paper.lineWidth = 1.4;
-  paper.beginPath();
-  for (let x = 0; x <= width; x += 3) {
-    const y = height - 2 - Math.min(1, Math.max(0, gain(x)) / 2) * (height - 5);
-    if (x) paper.lineTo(x, y);
-    else paper.moveTo(x, y);
-  }
-  paper.stroke();
   return true;
 }

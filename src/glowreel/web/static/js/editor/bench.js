@@ -1,9 +1,13 @@
 // @ts-check
-/** The bench: its two faces, one shown at a time. */
+/** The bench: its faces, one shown at a time. */
 
-/** @param {"shelf"|"details"} face */
+/** @typedef {"shelf"|"music"|"transcript"|"details"} Face */
+/** @type {Face[]} */
+const FACES = ["shelf", "music", "transcript", "details"];
+
+/** @param {Face} face */
 export function showFace(face) {
-  for (const name of ["shelf", "details"]) {
+  for (const name of FACES) {
     const on = name === face;
     document.getElementById(`bench-${name}`)?.toggleAttribute("hidden", !on);
     const tab = document.getElementById(`tab-${name}`);
@@ -11,14 +15,19 @@ export function showFace(face) {
     tab?.setAttribute("tabindex", on ? "0" : "-1");
   }
 }
-for (const face of /** @type {const} */ (["shelf", "details"])) {
+for (const [place, face] of FACES.entries()) {
   const tab = document.getElementById(`tab-${face}`);
   tab?.addEventListener("click", () => showFace(face));
   tab?.addEventListener("keydown", (event) => {
-    if (event.key !== "ArrowLeft" && event.key !== "ArrowRight") return;
-    const other = face === "shelf" ? "details" : "shelf";
+    const way = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (!way) return;
+    const other = FACES[(place + way + FACES.length) % FACES.length];
     event.stopPropagation();
     showFace(other);
     document.getElementById(`tab-${other}`)?.focus();
   });
 }
+/* Whoever presses something on the timeline wants to see what it is, whichever face is open. */
+document.getElementById("lanes")?.parentElement?.addEventListener("click", (event) => {
+  if (/** @type {Element} */ (event.target).closest("#lanes .item.is-chosen")) showFace("details");
+});

@@ -39,7 +39,26 @@ async function look() {
   /** @type {HTMLElement} */ (button.querySelector("span")).textContent = count ? String(count) : "";
   button.setAttribute("aria-label", count ? `Checks: ${count} found` : "Checks: nothing found");
   beside();
+  onWall();
 }
+
+/** Marks the formats on the wall in which something was found that is not so in all of them. */
+function onWall() {
+  /** @type {Record<string, number>} */
+  const counts = {};
+  for (const go of /** @type {NodeListOf<HTMLElement>} */ (
+    panel.querySelectorAll(".finding-go[data-format]")
+  ))
+    if (go.dataset.format) counts[go.dataset.format] = (counts[go.dataset.format] ?? 0) + 1;
+  for (const mark of /** @type {NodeListOf<HTMLElement>} */ (
+    document.querySelectorAll("[data-wall-checks]")
+  )) {
+    const count = counts[mark.closest("[data-wall]")?.getAttribute("data-wall") ?? ""] ?? 0;
+    mark.hidden = !count;
+    mark.title = `${count} thing${count === 1 ? "" : "s"} to look at in this format`;
+  }
+}
+on("changed", onWall);
 function soon() {
   clearTimeout(waiting);
   waiting = setTimeout(look, PAUSE);

@@ -14,8 +14,10 @@ const KINDS = ["crossfade", "dip-black", "dip-white", "blur", "zoom", "spin", "i
 const MOVING = ["push", "wipe", "slide"];
 const ARROWS = { left: "←", right: "→", up: "↑", down: "↓" };
 
-/** The kind last chosen, offered first. */
-export const lastKind = () => /** @type {string} */ (remembered.transition ?? "crossfade");
+/** The kind offered first: that of the brand, else the one last chosen. */
+export const lastKind = () =>
+  document.getElementById("editor")?.dataset.transition ||
+  /** @type {string} */ (remembered.transition ?? "crossfade");
 
 /**
  * @param {string} kind

@@ -10,6 +10,7 @@ import { offer } from "./look.js";
 import { gridTicks, model, moveTo, on, tell, ticks, typed } from "./model.js";
 import { fillIn, replaceFrom } from "./replace.js";
 import { scope } from "./stage.js";
+import { drawBands } from "./bands.js";
 import { drawTones } from "./tones.js";
 import { keepTyped, typed as keepLater } from "./typing.js";
 
@@ -279,6 +280,7 @@ bench.addEventListener("change", (event) => {
 bench.addEventListener("change", (event) => {
   const choice = /** @type {HTMLSelectElement} */ (event.target);
   if (choice.dataset.giveBrand !== undefined) post("brand", { brand: choice.value });
+  if (choice.dataset.wearPalette !== undefined) send({ do: "wear-palette", palette: choice.value });
 });
 bench.addEventListener("click", (event) => {
   const target = /** @type {Element} */ (event.target);
@@ -355,10 +357,11 @@ function dress() {
     const { item, name, format } = JSON.parse(holder?.dataset.points ?? "{}");
     send({ do: "set-point", item, name, format, at: gridTicks(model.time), ease });
   });
-  drawTones(bench, (part, points) => {
-    const found = controlOf(part);
-    if (found) send(commandWith(found.control, points));
-  });
+  for (const draw of [drawTones, drawBands])
+    draw(bench, (/** @type {Element} */ part, /** @type {unknown} */ points) => {
+      const found = controlOf(part);
+      if (found) send(commandWith(found.control, points));
+    });
   offer();
   if (wanted) {
     const group = bench.querySelector(`[data-group="${wanted}"]`);

@@ -27,6 +27,7 @@ import { lastKind } from "./cuts.js";
 import { tool } from "./gestures.js";
 import { openHistory } from "./history.js";
 import { toggleSound } from "./menus.js";
+import { toggleMixer } from "./mixer.js";
 import { known, model, select } from "./model.js";
 import { clearRange, markRange, removeRange } from "./range.js";
 import { replaceFrom } from "./replace.js";
@@ -46,6 +47,13 @@ const table = [
     run: playOrPause,
   },
   { keys: ["j"], shown: "J", label: "Backwards, faster each time", run: () => shuttling(-1) },
+  { keys: ["i"], shown: "I", label: "Mixer", run: toggleMixer },
+  {
+    keys: ["o"],
+    shown: "O held",
+    label: "Hear voices as they came, for as long as it is held",
+    run: () => {},
+  },
   { keys: ["k"], shown: "K", label: "Stop", run: () => shuttling(0) },
   { keys: ["l"], shown: "L", label: "Forwards, faster each time", run: () => shuttling(1) },
   {
@@ -77,6 +85,12 @@ const table = [
   { keys: ["a"], shown: "A", label: "Select what is under the playhead, one after another", run: selectNext },
   { keys: ["["], shown: "[", label: "Trim the start to the playhead", run: () => trimTo("start") },
   { keys: ["]"], shown: "]", label: "Trim the end to the playhead", run: () => trimTo("end") },
+  {
+    keys: ["shift+b"],
+    shown: "Shift B",
+    label: "All formats side by side",
+    run: () => document.getElementById("side-by-side")?.click(),
+  },
   { keys: ["b"], shown: "B", label: "Bring the nearest cut to the playhead", run: rollHere },
   {
     keys: ["alt+[", "alt+]"],

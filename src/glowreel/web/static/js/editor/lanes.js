@@ -2,6 +2,7 @@
 /** Puts boxes on the lanes: only those in sight are in the page, and small ones are plain. */
 
 import { paintArt } from "./art.js";
+import { fadeGrips, placeFades } from "./fades.js";
 import { lineOf } from "./itemline.js";
 import { endOf, known, model, on } from "./model.js";
 import { perSecond, scroll, visibleSpan } from "./timeline.js";
@@ -19,6 +20,12 @@ const ICONS = {
   picture: "image",
   sound: "music-note",
 };
+const HEARD = /** @type {Record<string, string>} */ ({
+  voice: "mic",
+  music: "music-note",
+  effects: "lightning",
+  ambience: "tree",
+});
 const SPOKEN = /** @type {Record<string, string>} */ ({
   crossfade: "crossfade",
   "dip-black": "dip to black",
@@ -36,6 +43,9 @@ function element(name, look, words) {
   if (words) part.textContent = words;
   return part;
 }
+
+/** How a sound goes on, in a word. @param {import("./model.js").Row} row */
+const runsOn = (row) => (row.runs === "round" ? "round" : "fits");
 
 /** @param {HTMLElement} parent @param {string} icon @param {string} [look] */
 function icon(parent, icon, look = "") {
@@ -61,7 +71,7 @@ function boxOf(row, width) {
   if (held.row === row && held.roomy === roomy) return box;
   held.row = row;
   held.roomy = roomy;
-  box.className = `item is-${row.kind}${row.muted ? " is-muted" : ""}${row.group ? " is-grouped" : ""}`;
+  box.className = `item is-${row.kind}${row.muted ? " is-muted" : ""}${row.group ? " is-grouped" : ""}${row.heard ? ` heard-${row.heard}` : ""}`;
   box.dataset.id = row.id;
   box.dataset.kind = row.kind;
   box.dataset.start = String(row.start);
@@ -70,7 +80,7 @@ function boxOf(row, width) {
   box.dataset.tied = row.tied ?? "";
   box.setAttribute(
     "aria-label",
-    `${row.label}, ${row.length.toFixed(1)} s, at ${row.start.toFixed(1)} s${row.fast ? `, ${row.fast}` : ""}`,
+    `${row.label}, ${row.length.toFixed(1)} s, at ${row.start.toFixed(1)} s${row.fast ? `, ${row.fast}` : ""}${row.runs ? `, ${runsOn(row)}` : ""}`,
   );
   box.replaceChildren(...(roomy ? inside(row) : []));
   return box;
@@ -81,9 +91,15 @@ function inside(row) {
   const art = element("canvas", "item-art");
   art.setAttribute("aria-hidden", "true");
   const label = element("span", "item-label");
-  icon(label, ICONS[/** @type {keyof typeof ICONS} */ (row.kind)] ?? "square");
+  icon(label, HEARD[row.heard ?? ""] ?? ICONS[/** @type {keyof typeof ICONS} */ (row.kind)] ?? "square");
   label.append(` ${row.label}`);
   if (row.fast) label.append(element("span", "item-fast", row.fast));
+  if (row.runs) {
+    // Said in the box's own label: here it is only drawn.
+    const runs = element("span", "item-fast");
+    runs.dataset.runs = runsOn(row);
+    label.append(runs);
+  }
   if (row.muted) icon(label, "volume-mute");
   if (row.tied === "time" && row.kind !== "sound") icon(label, "unlock", "item-free");
   const parts = [art, label];
@@ -102,7 +118,7 @@ function inside(row) {
     if (side === "arrive" && row.wait) slope.dataset.wait = String(row.wait);
     parts.push(slope);
   }
-  parts.push(...lineOf(row));
+  parts.push(...lineOf(row), ...fadeGrips(row));
   for (const side of ["start", "end"]) {
     const grip = element("span", `grip grip-${side}`);
     grip.dataset.grip = side;
@@ -199,6 +215,7 @@ function inSight(box, row, from) {
     slope.style.width = `${Math.min(Number(slope.dataset.lasts), row.length) * perSecond()}px`;
     if (slope.dataset.wait) slope.style.left = `${Number(slope.dataset.wait) * perSecond()}px`;
   }
+  placeFades(box, row);
 }
 
 /**
@@ -231,7 +248,33 @@ function gapsOn(lane, track, from, to) {
     gap.title = `Close this gap of ${length.toFixed(2)} s`;
     lay(gap, start, length);
     put(lane, key, gap);
+    toneOn(lane, track.rows[n - 1], track.rows[n], key, start, length);
   }
+}
+
+/**
+ * Offers room tone for a hole between two pieces of a voice.
+ * @param {HTMLElement} lane
+ * @param {import("./model.js").Row} before
+ * @param {import("./model.js").Row} behind
+ * @param {string} key
+ * @param {number} start
+ * @param {number} length
+ */
+function toneOn(lane, before, behind, key, start, length) {
+  if (before.heard !== "voice" || before.media !== behind.media || length > 30) return;
+  const offer = kept(`tone:${key}`, () => {
+    const button = element("button", "gap-tone");
+    button.setAttribute("type", "button");
+    icon(button, "wind");
+    button.title = "Lay room tone into this hole";
+    return button;
+  });
+  offer.dataset.tone = before.id;
+  offer.dataset.at = String(start + length / 2);
+  offer.setAttribute("aria-label", `Lay room tone into the hole at ${start.toFixed(1)} s`);
+  offer.style.left = `${(start + length / 2) * perSecond() - 9}px`;
+  put(lane, `tone:${key}`, offer);
 }
 
 /**

@@ -1,26 +1,39 @@
 // @ts-check
 /** The editor's beginning: joins the parts and shows the promo where it was left. */
 
+import "./beside.js";
+import "./captions.js";
 import "./cells.js";
 import "./checks.js";
+import "./cuelane.js";
 import "./details.js";
+import "./differs.js";
 import "./fonts.js";
 import "./gallery.js";
 import "./gestures.js";
+import "./insight.js";
 import "./keys.js";
+import "./heard.js";
 import "./live.js";
 import "./marquee.js";
 import "./overview.js";
 import "./panes.js";
+import "./picking.js";
 import "./points.js";
 import "./scrubsound.js";
 import "./maskgrips.js";
+import "./mixer.js";
+import "./music.js";
+import "./said.js";
 import "./shelf.js";
 import "./shots.js";
 import "./stagedrag.js";
 import "./strokes.js";
 import "./ties.js";
+import "./viewpath.js";
+import "./voice.js";
 import "./wall.js";
+import "./wallmenu.js";
 import "./wedges.js";
 import { redo, send, undo } from "./commands.js";
 import { model, moveTo, on, remember, remembered, tell } from "./model.js";

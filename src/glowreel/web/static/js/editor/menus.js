@@ -212,6 +212,12 @@ function itemEntries(it) {
             off,
             run: () => send({ do: "set", items: [row.id], values: { muted: !row.muted } }),
           },
+          {
+            label: "Split, the rest on the next track",
+            icon: "arrow-return-right",
+            off,
+            run: () => send({ do: "step-half", item: row.id, at: ticks(model.time) }),
+          },
         ]
       : []),
     ...looks(row.id),

@@ -2,18 +2,19 @@
 /** What the page knows of the promo, where the playhead is, and what is selected. The server's word, never our own. */
 
 /**
- * @typedef {{id: string, name: string, wide: number, high: number, safe: number[]}} Format
+ * @typedef {{id: string, name: string, wide: number, high: number, safe: number[], channel: string,
+ *   covers: [string, number, number, number, number][]}} Format
  * @typedef {{x: number, y: number, w: number, h: number, size: number, wrap: number, turn: number, own: boolean,
  *   stretch?: number, corner?: number, crop?: number[], way?: (Box & {at: number})[]}} Box
  * @typedef {{id: string, kind: string, label: string, start: number, length: number, source?: number, media?: string,
  *   after?: number, before?: number, of?: number, tiles?: number, step?: number, sounding?: boolean, muted?: boolean,
- *   gain?: number, fadeIn?: number, fadeOut?: number, tied?: string, to?: string, group?: string, fast?: string,
+ *   gain?: number, fadeIn?: number, fadeOut?: number, curveIn?: string, curveOut?: string, heard?: string, runs?: string, tied?: string, to?: string, group?: string, fast?: string,
  *   map?: number[][], roll?: [number, number], arrive?: number, leave?: number, hidden?: boolean,
  *   opacity?: number, line?: [number, number, string][], wait?: number, own?: string[], curves?: {name: string, label: string, format: string, points: [number, string][]}[]}} Row
  * @typedef {{id: string, kind: "layer"|"sound", locked: boolean, hidden: boolean, rows: Row[]}} Track
  * @typedef {{after: string, at: number, kind: string, length: number, heldBefore: number, heldBehind: number}} Cut
  * @typedef {{id: string, name: string, start: number, length: number, clips: number}} Scene
- * @typedef {{rev: number, name: string, length: number, frames: number, rate: number[], formats: Format[], main: Row[], tracks: Track[],
+ * @typedef {{rev: number, name: string, length: number, frames: number, rate: number[], formats: Format[], channels: string[], own_channel: string, main: Row[], tracks: Track[],
  *   cuts: Cut[], scenes: Scene[], notes: {id: string, at: number, text: string}[], front: string[],
  *   opens: [string, number]|null, closes: [string, number]|null, boxes: Record<string, Record<string, Box>>,
  *   select: string[], sentence: string, notice: string}} State
@@ -37,6 +38,8 @@ export const model = {
   /** The playhead, in frames. */
   frame: 0,
   playing: false,
+  /** Whether all formats stand side by side on the stage. */
+  beside: false,
   format: "",
   /** @type {Set<string>} */
   selected: new Set(),
@@ -162,7 +165,10 @@ export function refresh() {
   if (!model.state.formats.some((format) => format.id === model.format))
     model.format = model.state.formats[0].id;
   model.selected = new Set(model.state.select);
-  if (model.frame > Math.max(0, model.frameCount - 1)) model.frame = Math.max(0, model.frameCount - 1);
+  const last = Math.max(0, model.frameCount - 1);
+  const beyond = model.frame > last;
+  if (beyond) model.frame = last;
   tell("changed");
+  if (beyond) tell("moved", {});
   return true;
 }

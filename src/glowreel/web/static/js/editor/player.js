@@ -146,6 +146,17 @@ let unlevelled = 0;
 
 /** @type {Playing|null} */
 let run = null;
+/** Whether voices and tones are heard as they came. */
+let plain = false;
+
+/** Lets voices and tones be heard as they came, or as they are set again; what plays goes on. @param {boolean} on */
+export function hearPlain(on) {
+  if (plain === on) return;
+  plain = on;
+  if (!model.playing) return;
+  stop();
+  play();
+}
 let onlyScene = false;
 let again = false;
 
@@ -165,7 +176,7 @@ export function play() {
   model.playing = true;
   run = new Playing({
     url: model.url,
-    query: `rev=${model.state.rev}`,
+    query: `rev=${model.state.rev}${plain ? "&plain=1" : ""}`,
     format: model.format,
     fps: model.fps,
     first: model.frame,

@@ -55,5 +55,8 @@ sheet?.addEventListener("click", async (event) => {
   const fragment = await fetchFragment(`scene=${pick.dataset.otherScene}`, pick.dataset.from);
   if (!fragment) return;
   sheet.close();
-  send({ do: "paste", fragment, at: 0, before_scene: before, at_end: before === null });
+  // What opens or ends a promo goes there, wherever the sheet was opened.
+  const { place } = pick.dataset;
+  const first = place === "opening" ? (model.state.scenes[0]?.id ?? null) : place ? null : before;
+  send({ do: "paste", fragment, at: 0, before_scene: first, at_end: first === null });
 });

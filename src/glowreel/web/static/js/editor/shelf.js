@@ -6,7 +6,7 @@ import { putOn } from "./designs.js";
 import { addCollage, chosenCell, fillChosen } from "./cells.js";
 import { editWords } from "./stagewords.js";
 import { headers, note } from "../page.js";
-import { drawWave, loadPeaks } from "./art.js";
+import { drawWave, loadPeaks } from "./waves.js";
 import { showFace } from "./bench.js";
 import { send } from "./commands.js";
 import { openMenu } from "./menu.js";
@@ -46,6 +46,9 @@ export function add(item) {
     else note("Select the clip or layer first that the look is for.");
   } else if (item.dataset.kind === "sound") send(() => ({ do: "add-sound", media, at: soundTime() }));
   else if (chosenCell()) fillChosen(media ?? "");
+  // A logo of the brand goes to the brand's corner, over the whole promo.
+  else if (item.dataset.brand === "logo" && model.state.main.length)
+    send({ do: "add-picture", media, at: gridTicks(model.time) });
   else send(() => ({ do: "insert-clips", media: [media], at: here() }), toAdded);
 }
 

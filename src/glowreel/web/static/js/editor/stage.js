@@ -1,8 +1,10 @@
 // @ts-check
 /** The stage: fits the frame, knows where things lie on it at the playhead, and draws their outlines and grips. */
 
+import { headers } from "../page.js";
 import { send } from "./commands.js";
 import { currentFormat, endOf, gridTicks, known, model, on, remember, remembered } from "./model.js";
+import { sideBySide } from "./rooms.js";
 import { add } from "./svg.js";
 
 /** @typedef {import("./model.js").Box} Box */
@@ -16,23 +18,36 @@ export const scope = { only: false };
 /** What is drawn over the frame in place of the usual outlines and grips, while something else is being edited. */
 export const overlay = { draw: /** @type {((short: number) => void)|null} */ (null) };
 /** What draws the cells of a collage. */
-export const paintOver = { cells: /** @type {(short: number) => void} */ (() => undefined) };
+export const paintOver = {
+  cells: /** @type {(short: number) => void} */ (() => undefined),
+  path: /** @type {(clip: string, box: Box, short: number) => void} */ (() => undefined),
+};
 /** Whether the grips of the thing selected crop it instead of sizing it. */
 export const cropping = { on: false };
 
+/** Where the frame of a format stands on the stage, in CSS pixels: alone, or beside the others. @param {string} id */
+export function roomOf(id) {
+  const { formats } = model.state;
+  const place = formats.findIndex((format) => format.id === id);
+  if (model.beside && formats.length > 1)
+    return sideBySide(formats, stage.clientWidth, stage.clientHeight)[Math.max(0, place)];
+  const { wide, high } = formats[place] ?? currentFormat();
+  const scale = Math.min((stage.clientWidth - 28) / wide, (stage.clientHeight - 20) / high);
+  const [width, height] = [wide * scale, high * scale];
+  return { x: (stage.clientWidth - width) / 2, y: (stage.clientHeight - height) / 2, width, height };
+}
+
 /** Size of the frame on the stage, in CSS pixels. */
 export function stageSize() {
-  const { wide, high } = currentFormat();
-  const room = { width: stage.clientWidth - 28, height: stage.clientHeight - 20 };
-  const scale = Math.min(room.width / wide, room.height / high);
-  return { width: wide * scale, height: high * scale, short: Math.min(wide, high) * scale };
+  const { width, height } = roomOf(currentFormat().id);
+  return { width, height, short: Math.min(width, height) };
 }
 
 function lay() {
-  const { width, height } = stageSize();
+  const { x, y, width, height } = roomOf(currentFormat().id);
   fit.style.width = `${width}px`;
   fit.style.height = `${height}px`;
-  fit.style.transform = `translate(${(stage.clientWidth - width) / 2}px, ${(stage.clientHeight - height) / 2}px)`;
+  fit.style.transform = `translate(${x}px, ${y}px)`;
   svg.setAttribute("viewBox", `0 0 ${width} ${height}`);
   handles();
 }
@@ -144,6 +159,21 @@ export function handles() {
     return;
   }
   if (safe) {
+    for (const [what, x, y, wide, high] of currentFormat().covers) {
+      const area = draw("rect", {
+        class: "h-cover",
+        x: x * width,
+        y: y * height,
+        width: wide * width,
+        height: high * height,
+      });
+      const words = document.createElementNS("http://www.w3.org/2000/svg", "text");
+      words.setAttribute("class", "h-cover-name");
+      words.setAttribute("x", String((x + wide / 2) * width));
+      words.setAttribute("y", String((y + high / 2) * height));
+      words.textContent = what;
+      area.after(words);
+    }
     const [left, top, right, bottom] = currentFormat().safe;
     draw("rect", {
       class: "h-safe",
@@ -281,6 +311,7 @@ function framing(clip, box, short) {
   for (const [name, x, y] of CORNERS) round(name, clip.id, x ? width - 9 : 9, y ? height - 9 : 9);
   draw("line", { class: "h-stem", x1: width / 2, x2: width / 2, y1: 8, y2: 24 });
   round("turn", clip.id, width / 2, 28);
+  paintOver.path(clip.id, box, short);
 }
 
 /** The picture of the main track is turned about the middle of the frame. @param {Box} box */
@@ -333,8 +364,22 @@ document.getElementById("safe")?.addEventListener("click", (event) => {
   handles();
 });
 document.getElementById("safe")?.setAttribute("aria-pressed", String(safe));
+/** Where layers lie in the format that is worked in, asked for where it is not known. */
+async function know() {
+  const { format } = model;
+  if (!format || model.state.boxes[format]) return;
+  const answer = await fetch(`${model.url}/boxes?format=${encodeURIComponent(format)}`, { headers });
+  if (!answer.ok || model.format !== format || model.state.boxes[format]) return;
+  const told = await answer.json();
+  if (told.rev !== model.state.rev) return;
+  model.state.boxes[format] = told.boxes;
+  lay();
+}
 on("changed", lay);
 on("format", lay);
+on("changed", know);
+on("format", know);
+know();
 on("selected", () => {
   cropping.on = false;
   handles();

@@ -34,9 +34,10 @@ function faceOf(fonts, family, weight, italic) {
     (/** @type {any} */ best, /** @type {any} */ face) =>
       Math.abs(face[0] - weight) < Math.abs(best[0] - weight) ? face : best,
   );
-  const name = `words-${file}`;
+  const name = `words-${file.replaceAll("/", "-")}`;
   if (![...document.fonts].some((face) => face.family === name)) {
-    const face = new FontFace(name, `url(/fonts/files/${file}.ttf)`);
+    // A file of the brand's own is told by its address.
+    const face = new FontFace(name, `url(${file.startsWith("/") ? file : `/fonts/files/${file}.ttf`})`);
     document.fonts.add(face);
     face.load();
   }
@@ -141,12 +142,13 @@ export async function editWords(id, all = true) {
   // What is edited must be seen.
   if (model.time < row.start || model.time >= endOf(row)) moveTo(Math.ceil(row.start * model.fps));
   const ask = new URLSearchParams({ item: id, format: model.format, frame: String(model.frame) });
-  const [answer, fonts] = await Promise.all([
+  const [answer, shipped] = await Promise.all([
     fetch(`${model.url}/letters?${ask}`, { headers }),
     allFamilies(),
   ]);
   if (!answer.ok || !model.selected.has(id)) return false;
   const set = await answer.json();
+  const fonts = { ...shipped, ...set.own };
   const field = document.createElement("div");
   field.className = "stage-words";
   field.contentEditable = "plaintext-only";

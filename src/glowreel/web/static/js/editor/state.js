@@ -45,9 +45,11 @@ export function stateWith(old, answer) {
     if (LISTS[key]) state[key] = rowsWith(old[key], value, ...LISTS[key]);
     else if (key === "tracks") state.tracks = tracksWith(old.tracks, value);
     else if (key === "boxes") {
-      state.boxes = { ...old.boxes };
+      // Only the format in which somebody works is told; what is known of others is old, and asked for then.
+      state.boxes = {};
       for (const [format, boxes] of Object.entries(value))
-        state.boxes[format] = { ...old.boxes[format], .../** @type {object} */ (boxes) };
+        if (old.boxes[format])
+          state.boxes[format] = { ...old.boxes[format], .../** @type {object} */ (boxes) };
     } else if (key !== "base") state[key] = value?.to === undefined ? value : value.to;
   }
   return state;

@@ -1,6 +1,7 @@
 // @ts-check
 /** The timeline's geometry: zoom, what is in sight, ruler, playhead, snapping. It tells `laid` when places changed. */
 
+import { beatsBetween } from "./lines.js";
 import { clock, endOf, model, moveTo, on, remember, remembered, tell } from "./model.js";
 
 export const scroll = /** @type {HTMLElement} */ (document.getElementById("tl-scroll"));
@@ -198,6 +199,8 @@ export function snapTimes(without = new Set()) {
   for (const scene of model.state.scenes) times.push(scene.start);
   for (const note of model.state.notes) times.push(note.at);
   for (const edge of [model.range.start, model.range.end]) if (edge !== null) times.push(edge);
+  const [from, to] = visibleSpan(0);
+  times.push(...beatsBetween(from, to));
   return times;
 }
 
