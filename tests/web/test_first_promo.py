@@ -232,6 +232,7 @@ def test_a_title_is_moved_on_the_stage_in_all_formats_and_in_one(browser: Browse
     assert after["tall"][title_id] != before["tall"][title_id], "the other formats follow"
     browser.find("body").send_keys("3")
     browser.click("#for-one")
+    browser.settled()
     grip = browser.until(lambda: browser.find(".h-se"), "the grips")
     ActionChains(browser.driver, duration=80).move_to_element(grip).click_and_hold().move_by_offset(
         -25, -12
