@@ -8,7 +8,7 @@ import pytest
 from sqlalchemy import select
 
 from glowreel.core.template import Facts
-from glowreel.services import accounts, brands, derivation, exports, promos, sign_ins, templates
+from glowreel.services import accounts, brands, derivation, exports, promos, sign_ins, templates, upload_links, uploads
 from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportFile, MediaFile, Opening, PromoRow, new_key
 from glowreel.web.app import create_app
@@ -28,6 +28,9 @@ OPEN = {
     "exports.watch",
     "exports.film",
     "exports.watched_captions",
+    "uploads.telephone",
+    "uploads.create_by_link",
+    "uploads.piece_by_link",
 }
 
 
@@ -99,14 +102,20 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
         wanted = derivation.want(transaction, media, by(team), "people" if picture else "loudness")
         derivation.cancel(transaction.session, wanted.id, by(team))
         brand = brands.add(transaction.session, by(team), "Private")
+        upload = uploads.begin(runtime, transaction, by(team), "private.mp4", 100)
+        link = upload_links.make(transaction.session, by(team, user.id), None, 24, 20)
         template = templates.save(transaction.session, by(team), promo, "Private", Facts())
     known = {
         "promo_id": promo, "revision": revision, "media_id": media, "file_id": file, "name": "poster.jpg",
         "derived_id": str(wanted.id), "export_id": made.id, "opening_id": opening.id, "sign_in_id": sign_in.id,
         "brand_id": brand.id, "key": "two-bars", "slot": "nothing", "source": "0" * 64, "template": template.id,
-        "tile": "0", "form": "srt", "lane_id": "k-private", "design": "follow",
+        "tile": "0", "form": "srt", "lane_id": "k-private", "design": "follow", "upload_id": upload.id,
+        "link_id": link.id,
     }  # fmt: skip
-    headers = {"X-CSRFToken": token(stranger), "X-Glow": "1"}
+    headers = {
+        "X-CSRFToken": token(stranger), "X-Glow": "1", "Tus-Resumable": "1.0.0", "Upload-Offset": "0",
+        "Content-Type": "application/x-www-form-urlencoded",
+    }  # fmt: skip
     checked = 0
     for rule, method in routes(app):
         if not set(rule.arguments) & (
@@ -183,3 +192,28 @@ def test_absurd_requests_get_a_sentence(app, stranger) -> None:
         assert answer.get_json()["sentence"]
     answer = stranger.post("/shelf/uploads", data=b"", headers={**headers, "X-File-Name": "empty.mp4"})
     assert "empty" in answer.get_json()["sentence"]
+
+
+def test_a_link_for_files_opens_its_page_and_its_uploads_and_ends(app, runtime: Runtime) -> None:
+    with runtime.database.unit() as transaction:
+        user = accounts.demo_user(transaction.session)
+        link = upload_links.make(transaction.session, by(user.team_id, user.id), None, 24, 5)
+        other = uploads.begin(runtime, transaction, by(user.team_id), "private.mp4", 100)
+    client = app.test_client()
+    assert "Photos and footage" in client.get(f"/send/{link.token}").get_data(as_text=True)
+    headers = {"X-CSRFToken": token(client), "X-Glow": "1", "Tus-Resumable": "1.0.0"}
+    told = {"Upload-Length": "4", "Upload-Metadata": "filename YS50eHQ="}
+    made = client.post(f"/send/{link.token}/tus", headers={**headers, **told})
+    assert made.status_code == 201
+    assert client.head(f"/send/{link.token}/tus/{other.id}", headers=headers).status_code == 404
+    assert client.head(made.location, headers=headers).headers["Upload-Offset"] == "0"
+    piece = {**headers, "Upload-Offset": "0", "Content-Type": "application/offset+octet-stream"}
+    assert client.patch(made.location, data=b"ab", headers={**piece, "Upload-Offset": "3"}).status_code == 409
+    wrong = {**piece, "Upload-Checksum": "sha1 AAAAAAAAAAAAAAAAAAAAAAAAAAA="}
+    assert client.patch(made.location, data=b"ab", headers=wrong).status_code == 460
+    assert client.patch(made.location, data=b"ab", headers=piece).headers["Upload-Offset"] == "2"
+    with runtime.database.unit() as transaction:
+        upload_links.end(transaction.session, by(link.team_id, link.user_id), link.id)
+    assert client.head(made.location, headers=headers).status_code == 404
+    assert client.get(f"/send/{link.token}").status_code == 404
+    assert client.post("/shelf/tus", headers={**headers, **told}).status_code == 401

@@ -11,7 +11,7 @@ from celery import Celery, signals
 
 from glowreel.core.errors import Refusal
 from glowreel.outside.models import MODELS
-from glowreel.services import derivation, exports, openings, pieces, retention, shelf, speaking
+from glowreel.services import by_link, derivation, exports, openings, pieces, retention, shelf, speaking
 from glowreel.services.setup import Runtime, Settings
 
 SWEEP_SECONDS = 10.0
@@ -78,6 +78,11 @@ def open_timeline(opening_id: str) -> None:
     openings.carry_out(runtime, opening_id)
 
 
+@celery.task(name="glowreel.fetch", time_limit=1800)
+def fetch(upload_id: str) -> None:
+    by_link.carry_out(runtime, upload_id)
+
+
 @celery.task(name="glowreel.derive", time_limit=18000)
 def derive(derived_id: int) -> None:
     derivation.make(runtime, derived_id)
@@ -137,3 +142,4 @@ def sweep() -> None:
         openings.sweep(unit)
         derivation.sweep(unit)
         speaking.sweep(unit)
+        by_link.sweep(unit)

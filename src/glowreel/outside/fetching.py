@@ -9,9 +9,11 @@ else.
 from __future__ import annotations
 
 import time
-from collections.abc import Mapping
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
 from dataclasses import dataclass
 from ipaddress import ip_network
+from typing import BinaryIO
 from urllib.parse import urljoin, urlsplit
 
 import requests
@@ -30,6 +32,8 @@ PICTURE_BYTES = 10 * 1024**2
 PAGES = ("text/html", "application/xhtml+xml")
 STYLES = ("text/css",)
 PICTURES = ("image/",)
+MATERIAL = ("video/", "audio/", "image/", "application/pdf", "application/ogg")
+"""What may come on the Shelf by its address."""
 
 
 @dataclass(frozen=True)
@@ -45,6 +49,18 @@ class Fetched:
         return self.data.decode("utf-8", "replace")
 
 
+@dataclass(frozen=True)
+class Saved:
+    """What was written to a file: from which address in the end, as what it was sent, and what was said of its name."""
+
+    url: str
+    kind: str
+    named: str
+
+
+Tell = Callable[[int], None]
+
+
 class Fetcher:
     """Fetches for one piece of work: all of it together takes no longer than `SECONDS`.
 
@@ -52,26 +68,53 @@ class Fetcher:
     machine's own.
     """
 
-    def __init__(self, stand_ins: Mapping[str, int] | None = None, resolver: Resolver | None = None) -> None:
+    def __init__(
+        self, stand_ins: Mapping[str, int] | None = None, resolver: Resolver | None = None, seconds: float = SECONDS
+    ) -> None:
         self._stand_ins = dict(stand_ins or {})
-        self._end = time.monotonic() + SECONDS
+        self._end = time.monotonic() + seconds
         self._public = Session(policy=Policy(), resolver=resolver)
 
     def get(self, url: str, kinds: tuple[str, ...], most: int) -> Fetched:
         """What stands at an address. Raises `Refusal` with a sentence for what may not or cannot be had."""
+        with self._reached(url) as (answer, where, kind):
+            _check_kind(kind, kinds)
+            return Fetched(where, kind, b"".join(self._chunks(answer, most)))
+
+    def kind(self, url: str) -> tuple[str, str]:
+        """As what something at an address is sent, and where that is in the end; nothing of it is read."""
+        with self._reached(url) as (_, where, kind):
+            return kind, where
+
+    def save(self, url: str, file: BinaryIO, kinds: tuple[str, ...], most: int, tell: Tell) -> Saved:
+        """Writes what stands at an address to a file. `tell` is called with how much there is in all, 0 where that is
+        not said, before it comes and whenever some of it has."""
+        with self._reached(url) as (answer, where, kind):
+            _check_kind(kind, kinds)
+            told = answer.headers.get("Content-Length", "")
+            size = int(told) if told.isdigit() and len(told) < 16 else 0
+            if size > most:
+                raise too_large(most)
+            tell(size)
+            for chunk in self._chunks(answer, most):
+                file.write(chunk)
+                tell(size)
+            named = answer.headers.get("Content-Disposition", "")
+        return Saved(where, kind, named)
+
+    @contextmanager
+    def _reached(self, url: str) -> Iterator[tuple[requests.Response, str, str]]:
+        """The answer that stands at an address in the end, where that is, and as what it is sent."""
         wanted = url if "//" in url else f"https://{url}"
         for _ in range(HOPS):
-            answer = self._ask(wanted)
-            with answer:
+            with self._ask(wanted) as answer:
                 if answer.is_redirect or answer.is_permanent_redirect:
                     wanted = urljoin(wanted, answer.headers.get("Location", ""))
                     continue
                 if answer.status_code != 200:
                     raise Refusal("not-there", f"There is nothing at {_host(wanted)} under that address.", "Check it.")
-                kind = answer.headers.get("Content-Type", "").split(";")[0].strip().lower()
-                if not kind.startswith(kinds):
-                    raise Refusal("other-kind", f"What stands there is {kind or 'of no kind'}.", "Try another address.")
-                return Fetched(wanted, kind, self._read(answer, most))
+                yield answer, wanted, answer.headers.get("Content-Type", "").split(";")[0].strip().lower()
+                return
         raise Refusal("hops", "That address leads from one to the next without an end.", "Try another address.")
 
     def _ask(self, url: str) -> requests.Response:
@@ -99,19 +142,28 @@ class Fetcher:
                 "unreachable", sentence, "Check the address, or save the page and bring in the file."
             ) from error
 
-    def _read(self, answer: requests.Response, most: int) -> bytes:
-        parts, size = [], 0
+    def _chunks(self, answer: requests.Response, most: int) -> Iterator[bytes]:
+        size = 0
         try:
             for chunk in answer.iter_content(CHUNK):
                 size += len(chunk)
                 if size > most:
-                    raise Refusal("too-large", f"What stands there is larger than {most // 1024**2} MB.")
+                    raise too_large(most)
                 if time.monotonic() > self._end:
-                    raise Refusal("slow", "The page takes too long to come.", "Save it and bring in the file.")
-                parts.append(chunk)
+                    raise Refusal("slow", "It takes too long to come.", "Save it and bring in the file.")
+                yield chunk
         except requests.RequestException as error:
             raise Refusal("cut-off", "It did not come in whole.", "Try again.") from error
-        return b"".join(parts)
+
+
+def _check_kind(kind: str, kinds: tuple[str, ...]) -> None:
+    if not kind.startswith(kinds):
+        raise Refusal("other-kind", f"What stands there is {kind or 'of no kind'}.", "Try another address.")
+
+
+def too_large(most: int) -> Refusal:
+    """What is said of something that is larger than so many bytes."""
+    return Refusal("too-large", f"What stands there is larger than {most // 1024**2} MB.", "Bring in a smaller copy.")
 
 
 def _only(port: int) -> Policy:

@@ -69,6 +69,11 @@ class Actor:
         return cls("link", team_id, "reviewer", None, frozenset({thing}), frozenset(verbs or ("see",)))
 
     @classmethod
+    def sender(cls, link_id: str, team_id: str) -> Actor:
+        """Whoever brings files in by a link, and may do nothing else."""
+        return cls("link", team_id, "contributor", None, frozenset({link_id}), frozenset({"add"}))
+
+    @classmethod
     def token(cls, team_id: str, *verbs: Verb) -> Actor:
         return cls("token", team_id, "editor", None, frozenset(), frozenset(verbs))
 

@@ -90,9 +90,14 @@ def favourites_of(session: Session, actor: Actor) -> frozenset[str]:
 
 def mark(session: Session, actor: Actor, key: str) -> bool:
     """Marks a piece as a favourite, or takes the mark away; answers whether it is one now."""
+    return set_mark(session, actor, piece(key).id)
+
+
+def set_mark(session: Session, actor: Actor, key: str) -> bool:
+    """Marks anything as a favourite of whoever asks, or takes the mark away; answers whether it is one now."""
     user = session.get_one(User, actor.user_id)
     marked = list(user.favourites or ())
-    if piece(key).id in marked:
+    if key in marked:
         marked.remove(key)
     else:
         marked = [*marked, key][-MOST_FAVOURITES:]

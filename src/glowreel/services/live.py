@@ -27,5 +27,10 @@ def announce_work(session: Session, thing: Owned) -> None:
     _notify(session, {"topic": f"team:{thing.team_id}", "sentence": ""})
 
 
+def announce_arrival(session: Session, promo_id: str, media_id: str, name: str) -> None:
+    """Says to the open windows of a promo that a file for it came in from elsewhere, such as a telephone."""
+    _notify(session, {"topic": f"promo:{promo_id}", "arrived": media_id, "sentence": name[:200]})
+
+
 def _notify(session: Session, payload: dict[str, object]) -> None:
     session.execute(text("SELECT pg_notify(:channel, :payload)"), {"channel": CHANNEL, "payload": json.dumps(payload)})

@@ -110,6 +110,7 @@ def summary_of(promo: Promo) -> dict[str, object]:
         scenes.append({"id": scene.id, "name": scene.name, "length": span.length, "frame": frame})
     told: dict[str, object] = {
         "length": index.length, "formats": formats, "scenes": len(promo.scenes), "scene_list": scenes,
+        "media": sorted(promo.media),
     }  # fmt: skip
     if promo.facts is not None:
         told["facts"] = promo.facts.model_dump(mode="json")

@@ -7,7 +7,8 @@
 | steps of a promo | the oldest unnamed ones, beyond 5,000 |
 | exports taken off the list | 7 days later; failed and cancelled ones after 30 |
 | pieces of exports | 30 days after they were last needed |
-| bundles being opened, unfinished uploads, work folders | a day after nobody works on them |
+| uploads that were cut off | 7 days after they began |
+| bundles being opened, work folders | a day after nobody works on them |
 | sign-ins, presses, links to new passwords | 30 days, 2 days and a day after their end |
 """
 
@@ -25,7 +26,7 @@ from sqlalchemy import delete, func, select, update
 from sqlalchemy.orm import Session
 
 from glowreel.engine.makers import MAKERS
-from glowreel.services import derivation, presses, sign_ins
+from glowreel.services import derivation, presses, sign_ins, uploads
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.exports import file_blob, piece_blob
 from glowreel.services.setup import Runtime
@@ -212,6 +213,7 @@ TASKS: dict[str, Callable[[Runtime], int]] = {
     "openings": _openings,
     "media": _media,
     "derived": derivation.collect,
+    "uploads": uploads.collect,
     "pieces": _pieces,
     "scraps": _scraps,
     "sign-ins": _people,

@@ -92,7 +92,10 @@ def add(unit: Unit, actor: Actor, name: str, source: str, size: int) -> MediaFil
     name, suffix = clean_name(name)
     if not size:
         raise BadMedia("empty", f"{name} is empty.", "Choose it again from where it was made.")
-    fresh = {"id": new_key("m"), "team_id": actor.team_id, "name": name, "hash": source, "suffix": suffix, "size": size}
+    fresh = {
+        "id": new_key("m"), "team_id": actor.team_id, "user_id": actor.user_id, "name": name, "hash": source,
+        "suffix": suffix, "size": size,
+    }  # fmt: skip
     # Two uploads of the same bytes may end at the same moment: the database keeps one of them.
     unit.session.execute(
         insert(MediaFile)
@@ -114,6 +117,12 @@ def lent(unit: Unit, actor: Actor, row: MediaFile, name: str = "") -> MediaFile:
         made.facts = {**row.facts, "id": made.id, "name": made.name}
         made.strip, made.state, made.progress, made.made, made.error = row.strip, "ready", 1.0, row.made, ""
     return made
+
+
+def try_again(unit: Unit, row: MediaFile) -> None:
+    """Has a file looked at once more that could not be read."""
+    if _tried_again(unit.session, row):
+        unit.later("glowreel.ingest", row.id)
 
 
 def _tried_again(session: Session, row: MediaFile) -> bool:
@@ -156,7 +165,7 @@ def list_media(session: Session, actor: Actor, find: str = "", kind: str = "") -
 def posters(session: Session, blobs: Blobs, actor: Actor, ids: Sequence[str]) -> list[bytes]:
     """The small pictures of some files of the team, as JPEG, in the order given; those that are gone are left out."""
     query = select(MediaFile.id, MediaFile.hash).where(MediaFile.id.in_(ids), MediaFile.team_id == actor.team_id)
-    hashes = dict(session.execute(query).tuples().all())
+    hashes = dict(iter(session.execute(query)))
     paths = [blobs.local(derived(hashes[key], "poster.jpg")) for key in ids if key in hashes]
     return [path.read_bytes() for path in paths if path.is_file()]
 

@@ -96,7 +96,8 @@ class Press(Base):
 
 
 class MediaFile(Base):
-    """A file on a team's Shelf. `facts` are the core's `Media` once it is ready; `strip` describes its film strip."""
+    """A file on a team's Shelf. `facts` are the core's `Media` once it is ready; `strip` describes its film strip;
+    `user_id` brought it in; `folder` and `tags` are how the team keeps it."""
 
     __tablename__ = "media"
     __table_args__ = (
@@ -104,7 +105,10 @@ class MediaFile(Base):
     )
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
+    user_id: Mapped[str | None] = mapped_column(ForeignKey("users.id"), default=None)
     name: Mapped[str] = mapped_column(String(255))
+    folder: Mapped[str] = mapped_column(String(80), default="", server_default="")
+    tags: Mapped[list[str]] = mapped_column(JSONB, default=list, server_default="[]")
     hash: Mapped[str] = mapped_column(String(64), index=True)
     suffix: Mapped[str] = mapped_column(String(10), default="")
     size: Mapped[int] = mapped_column(BigInteger)
@@ -129,6 +133,48 @@ class MediaFile(Base):
     @classmethod
     def _usable(cls) -> ColumnElement[bool]:
         return or_(cls.state == "ready", cls.made > 0)
+
+
+class UploadLink(Base):
+    """A way for files to come in without an account, on a telephone: on to the team's Shelf, and into what is shown of
+    a promo where one is named. It ends at `until`, when `most` files came by it, or when it is ended."""
+
+    __tablename__ = "upload_links"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
+    user_id: Mapped[str] = mapped_column(ForeignKey("users.id"))
+    promo_id: Mapped[str | None] = mapped_column(ForeignKey("promos.id", ondelete="CASCADE"), default=None)
+    token: Mapped[str] = mapped_column(String(64), unique=True)
+    most: Mapped[int] = mapped_column(Integer)
+    taken: Mapped[int] = mapped_column(Integer, default=0)
+    until: Mapped[datetime] = mapped_column()
+    ended_at: Mapped[datetime | None] = mapped_column(default=None)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Upload(Base):
+    """A file on its way in, piece by piece. What has come lies in the cache under its name; `media_id` is what it
+    became once it was whole. With `url` it is fetched from there by a worker, and `error` says why that failed; its
+    size is 0 until it is known. `promo_id` is for which promo it is, if for any. Nobody goes on with it after
+    `until`."""
+
+    __tablename__ = "uploads"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
+    user_id: Mapped[str | None] = mapped_column(ForeignKey("users.id"), default=None)
+    link_id: Mapped[str | None] = mapped_column(
+        ForeignKey("upload_links.id", ondelete="CASCADE"), default=None, index=True
+    )
+    promo_id: Mapped[str | None] = mapped_column(ForeignKey("promos.id", ondelete="SET NULL"), default=None)
+    name: Mapped[str] = mapped_column(String(255))
+    size: Mapped[int] = mapped_column(BigInteger)
+    media_id: Mapped[str | None] = mapped_column(String(40), default=None)
+    known: Mapped[bool] = mapped_column(default=False)
+    url: Mapped[str] = mapped_column(String(2000), default="")
+    error: Mapped[str] = mapped_column(String(400), default="")
+    seen_at: Mapped[datetime] = mapped_column(default=now)
+    until: Mapped[datetime] = mapped_column()
+    created_at: Mapped[datetime] = mapped_column(default=now)
 
 
 class Derived(Base):

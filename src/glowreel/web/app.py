@@ -24,10 +24,12 @@ from glowreel.services.setup import Runtime, Settings
 from glowreel.store.models import now
 from glowreel.web import (
     account,
+    activity,
     brands,
     desk,
     editor,
     exports,
+    find,
     gallery,
     history,
     preview,
@@ -36,6 +38,7 @@ from glowreel.web import (
     shelf,
     sound,
     storage,
+    uploads,
 )
 from glowreel.web.errors import register_errors, signed_out
 from glowreel.web.extensions import absolute, csrf, limiter, login
@@ -68,10 +71,14 @@ HEADERS = {
 """On every answer, unless a route says otherwise."""
 
 SMALL_BODY = 4 * 1024**2
+PIECE_BODY = 64 * 1024**2
+"""Of a file that comes in piece by piece: the front keeps so much for whoever is slow."""
 BODIES = {
     "said.read": 6 * 1024**2,
     "brands.read": 201 * 1024**2,
     "shelf.upload": MAX_BYTES + 1,
+    "uploads.piece": PIECE_BODY,
+    "uploads.piece_by_link": PIECE_BODY,
     "desk.open_file": 8 * 1024**3 + 1024**2,
 }
 """How many bytes the routes take that take more than a form."""
@@ -123,8 +130,12 @@ def create_app(runtime: Runtime) -> Flask:
         sound,
         said,
         scripts,
+        activity,
+        find,
+        uploads,
     ):
         app.register_blueprint(area.routes.blueprint)
+    app.register_blueprint(uploads.links.blueprint)
     register_errors(app)
     app.after_request(_harden)
     app.jinja_env.filters["clock"] = clock

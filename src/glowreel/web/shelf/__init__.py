@@ -1,3 +1,5 @@
-from glowreel.web.shelf import routes
+"""The Shelf: taking files in, what the editor shows of them, and the page of the whole material."""
 
-__all__ = ["routes"]
+from glowreel.web.shelf import page, routes
+
+__all__ = ["page", "routes"]

@@ -2,22 +2,10 @@
 /** The brand book: what is brought in takes its place as soon as it has been looked at; promos come up to date. */
 
 import { headers, note, sentenceOf } from "./page.js";
-import { sendFiles } from "./sending.js";
+import { looked, sendFiles } from "./sending.js";
 import "./brandcolours.js";
 
 /** @typedef {import("./sending.js").Sent} Sent */
-
-/** Waits until a file has been looked at. @param {string} id @returns {Promise<boolean>} */
-async function looked(id) {
-  for (let tries = 0; tries < 80; tries += 1) {
-    const response = await fetch(`/shelf/${id}/state`).catch(() => null);
-    const state = response?.ok ? (await response.json()).state : "";
-    if (state === "ready") return true;
-    if (state === "failed") return false;
-    await new Promise((done) => setTimeout(done, 400));
-  }
-  return false;
-}
 
 /**
  * Sends the files of a field, and tells of those that can be used.

@@ -15,6 +15,13 @@ export async function fetchFragment(query, address = model.url) {
   return null;
 }
 
+/** Keeps what was copied. The machine's own clipboard is told as well: a picture copied before is not meant any more.
+ * @param {object} fragment */
+function keep(fragment) {
+  localStorage.setItem(KEY, JSON.stringify(fragment));
+  navigator.clipboard?.writeText("A piece of a promo").catch(() => null);
+}
+
 /** @param {boolean} [quiet] */
 export async function copy(quiet) {
   const ids = [...model.selected];
@@ -24,7 +31,7 @@ export async function copy(quiet) {
   }
   const fragment = await fetchFragment(`items=${ids.join(",")}`);
   if (!fragment) return false;
-  localStorage.setItem(KEY, JSON.stringify(fragment));
+  keep(fragment);
   if (!quiet)
     note(
       ids.length === 1
@@ -42,7 +49,7 @@ export async function cut() {
 export async function copyScene(scene) {
   const fragment = await fetchFragment(`scene=${scene}`);
   if (!fragment) return;
-  localStorage.setItem(KEY, JSON.stringify(fragment));
+  keep(fragment);
   note("The scene is copied, with all that is tied to it.");
 }
 
@@ -53,6 +60,40 @@ export function paste() {
     return;
   }
   send({ do: "paste", fragment: JSON.parse(kept), at: gridTicks(model.time) });
+}
+
+/** @type {number|undefined} Set while the browser has not said yet what is on its clipboard. */
+let asking;
+const ASKED = 150;
+
+/** Pastes what the keys ask for: files from the machine's clipboard, else what was copied here. */
+export function pasteByKeys() {
+  asking = window.setTimeout(() => {
+    asking = undefined;
+    paste();
+  }, ASKED);
+}
+
+/** @param {(files: File[]) => void} bringIn told of pictures and other files that are pasted */
+export function takePasted(bringIn) {
+  document.addEventListener("paste", (event) => {
+    if (asking === undefined) return;
+    clearTimeout(asking);
+    asking = undefined;
+    const files = [...(event.clipboardData?.files ?? [])];
+    if (!files.length) {
+      paste();
+      return;
+    }
+    event.preventDefault();
+    const stamp = new Date().toISOString().slice(0, 19).replace("T", " ").replaceAll(":", ".");
+    // What comes from a clipboard is always called the same.
+    const named = (/** @type {File} */ file) =>
+      /^image\.\w+$/.test(file.name)
+        ? new File([file], `Pasted ${stamp}.${file.name.split(".").pop()}`, { type: file.type })
+        : file;
+    bringIn(files.map(named));
+  });
 }
 
 export const somethingCopied = () => localStorage.getItem(KEY) !== null;

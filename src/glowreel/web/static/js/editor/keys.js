@@ -21,7 +21,8 @@ import {
   playOrPause,
   shuttling,
 } from "./actions.js";
-import { copy, cut, duplicate, paste } from "./clipboard.js";
+import { commands } from "../commandlist.js";
+import { copy, cut, duplicate, pasteByKeys } from "./clipboard.js";
 import { redo, send, undo } from "./commands.js";
 import { lastKind } from "./cuts.js";
 import { tool } from "./gestures.js";
@@ -261,7 +262,12 @@ const table = [
     label: "Cut out",
     run: () => cut(),
   },
-  { keys: ["ctrl+v"], shown: "Ctrl V", label: "Paste at the playhead", run: paste },
+  {
+    keys: ["ctrl+v"],
+    shown: "Ctrl V",
+    label: "Paste at the playhead; pictures from elsewhere come on the Shelf",
+    run: pasteByKeys,
+  },
   { keys: ["ctrl+d"], shown: "Ctrl D", label: "Duplicate", run: duplicate },
   {
     keys: ["ctrl+g"],
@@ -364,12 +370,15 @@ document.addEventListener("keydown", (event) => {
   if (!run) return;
   if ((event.key === " " || event.key === "Enter") && target.matches?.("button:not(.item), summary, a"))
     return;
-  event.preventDefault();
+  // Only so does the browser say what is on its clipboard.
+  if (run !== pasteByKeys) event.preventDefault();
   run(event);
 });
 
+commands.push(...table);
+
 const list = document.getElementById("keys-list");
-for (const row of table) {
+for (const row of [{ shown: "Ctrl K", label: "Find anything" }, ...table]) {
   const line = document.createElement("p");
   const words = document.createElement("span");
   const key = document.createElement("kbd");

@@ -5,9 +5,26 @@ import { follow } from "../connection.js";
 import { note } from "../page.js";
 import { catchUp } from "./commands.js";
 import { model } from "./model.js";
+import { came } from "./uploads.js";
 
 let opened = false;
-follow(`${model.url}/events`, async ({ rev, sentence }) => {
+/** Names of files that came in for this promo, until they are told together. @type {string[]} */
+const told = [];
+/** @type {number|undefined} */
+let soon;
+follow(`${model.url}/events`, async ({ rev, sentence, arrived }) => {
+  if (arrived) {
+    came(arrived);
+    told.push(sentence);
+    clearTimeout(soon);
+    soon = window.setTimeout(() => {
+      note(
+        `${told.length > 1 ? `${told.length} files` : told[0]} came in and ${told.length > 1 ? "are" : "is"} on the Shelf.`,
+      );
+      told.length = 0;
+    }, 1500);
+    return;
+  }
   const fetched = await catchUp(rev);
   if (fetched && opened && sentence) note(`In another window: ${sentence}.`);
   opened = true;

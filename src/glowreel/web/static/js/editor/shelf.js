@@ -6,7 +6,7 @@ import { putOn } from "./designs.js";
 import { addCollage, chosenCell, fillChosen } from "./cells.js";
 import { editWords } from "./stagewords.js";
 import { headers, note } from "../page.js";
-import { drawWave, loadPeaks } from "./waves.js";
+import { drawWave, loadPeaks } from "../peaks.js";
 import { showFace } from "./bench.js";
 import { send } from "./commands.js";
 import { openMenu } from "./menu.js";

@@ -56,15 +56,17 @@ export function dragFile(event, item) {
 }
 
 /**
- * What dropping here would do, in words; marks the place.
- * @param {PointerEvent} event
+ * What dropping here would do, in words; marks the place. Which file it is may become known later only: it is read from
+ * the item when it is dropped.
+ * @param {PointerEvent|DragEvent} event
  * @param {HTMLElement} item
  * @param {string} kind
+ * @returns {{words: string, drop: () => void}|null}
  */
-function target(event, item, kind) {
+export function target(event, item, kind) {
   aim(null);
   showMark(null);
-  const media = item.dataset.media;
+  const media = () => item.dataset.media;
   const under = document.elementsFromPoint(event.clientX, event.clientY);
   if (kind === "transition") return onCut(event, item, under);
   if (kind === "look") {
@@ -75,7 +77,7 @@ function target(event, item, kind) {
     aim(box);
     return {
       words: "its look",
-      drop: () => send({ do: "fill-picture", item: box.dataset.id, name: "filter", media }),
+      drop: () => send({ do: "fill-picture", item: box.dataset.id, name: "filter", media: media() }),
     };
   }
   /** @param {number} at @param {string|null|undefined} [track] */
@@ -86,12 +88,12 @@ function target(event, item, kind) {
         ? send({ do: "add-shape", form: item.dataset.form, at: gridTicks(at), track })
         : kind === "sticker"
           ? send({ do: "add-sticker", ...stickerOf(item), at: gridTicks(at), track })
-          : send({ do: "add-picture", media, at: gridTicks(at), track });
+          : send({ do: "add-picture", media: media(), at: gridTicks(at), track });
   const cell = kind === "footage" || kind === "photo" ? cellAt(event) : null;
   if (cell && under.some((part) => part.id === "stage"))
     return {
       words: `in ${cell.label === "empty" ? "the" : "the place of this"} cell`,
-      drop: () => fill(cell.id, media ?? ""),
+      drop: () => fill(cell.id, media() ?? ""),
     };
   if (kind === "collage") {
     const lane = under.find((part) => part.matches('[data-lane="main"]'));
@@ -116,7 +118,7 @@ function target(event, item, kind) {
       drop: () =>
         send({
           do: "add-sound",
-          media,
+          media: media(),
           at: ticks(time),
           track: lane.dataset.lane === "sound" ? track : null,
         }),
@@ -137,7 +139,7 @@ function target(event, item, kind) {
 
 /**
  * A transition goes on the cut nearest to where it is dropped.
- * @param {PointerEvent} event
+ * @param {PointerEvent|DragEvent} event
  * @param {HTMLElement} item
  * @param {Element[]} under
  */
@@ -157,12 +159,12 @@ function onCut(event, item, under) {
 
 /**
  * On the main track: in between; over what is there (Alt); in a filler's or a clip's place (Shift).
- * @param {PointerEvent} event
+ * @param {PointerEvent|DragEvent} event
  * @param {HTMLElement} item
  * @param {number} time
  */
 function onMain(event, item, time) {
-  const media = item.dataset.media;
+  const media = () => item.dataset.media;
   const clip = clipAt(time);
   const place = mainPlace(time);
   if (clip && (clip.kind === "filler" || event.shiftKey)) {
@@ -173,12 +175,12 @@ function onMain(event, item, time) {
     showMark(time);
     return {
       words: "over what is there",
-      drop: () => send({ do: "overwrite", media, at: gridTicks(time) }),
+      drop: () => send({ do: "overwrite", media: media(), at: gridTicks(time) }),
     };
   }
   showMark(place.at);
   return {
     words: model.state.main.length ? "in between (Alt: over it, Shift: in its place)" : "",
-    drop: () => send({ do: "insert-clips", media: [media], before: place.before }, toAdded),
+    drop: () => send({ do: "insert-clips", media: [media()], before: place.before }, toAdded),
   };
 }

@@ -1,10 +1,13 @@
 // @ts-check
 /** Bringing files in: chosen, or dropped anywhere in the window. An empty promo then offers to lay them all in. */
 
-import { sendFiles, takeDrops } from "../sending.js";
+import { looked, sendFiles, takeDrops } from "../sending.js";
 import { showFace } from "./bench.js";
+import { takePasted } from "./clipboard.js";
 import { send } from "./commands.js";
+import { aim, showMark } from "./drag.js";
 import { model, on } from "./model.js";
+import { target } from "./shelfdrag.js";
 
 const uploads = /** @type {HTMLElement} */ (document.getElementById("uploads"));
 const input = /** @type {HTMLInputElement} */ (document.getElementById("file-input"));
@@ -17,11 +20,56 @@ let arrived = (new URLSearchParams(location.search).get("arrived") ?? "").split(
 /** @param {File[]} files */
 async function bringIn(files) {
   showFace("shelf");
-  await sendFiles(files, uploads, (sent) => {
-    if (!arrived.includes(sent.id)) arrived.push(sent.id);
+  const before = [...arrived];
+  const sent = await sendFiles(files, uploads, (_, inOrder) => {
+    arrived = [...new Set([...before, ...inOrder.map((file) => file.id)])];
     reload();
   });
   reload();
+  return sent;
+}
+
+/** A file came in for this promo from elsewhere, such as a telephone. @param {string} id */
+export function came(id) {
+  if (!arrived.includes(id)) arrived.push(id);
+  reload();
+}
+
+/** What a file will be, as far as its type says. @param {string} type */
+const kindOf = (type) => ({ video: "footage", audio: "sound" })[type.split("/")[0]] ?? "photo";
+
+/** A file that is not on the Shelf yet, as dragging knows those that are. @param {string} name @param {string} type */
+function stranger(name, type) {
+  const item = document.createElement("div");
+  Object.assign(item.dataset, { name, kind: kindOf(type), seconds: "0" });
+  return item;
+}
+
+/** Says what dropping files here would do. @param {DragEvent} event */
+function aimed(event) {
+  const types = [...(event.dataTransfer?.items ?? [])].map((item) => item.type);
+  const found = target(event, stranger("", types[0] ?? ""), kindOf(types[0] ?? ""));
+  if (!found) return "";
+  return found.words ? `Drop: ${found.words}` : "Drop it here";
+}
+
+/** Brings files in, and puts them where they were dropped as soon as they can be used. @param {File[]} files @param {DragEvent} event */
+async function dropped(files, event) {
+  const places = files.map((file) => {
+    const item = stranger(file.name, file.type);
+    return { item, found: target(event, item, item.dataset.kind ?? "") };
+  });
+  aim(null);
+  showMark(null);
+  const placed = places.some((place) => place.found);
+  const sent = await bringIn(files);
+  if (!placed) return;
+  for (const [n, place] of places.entries()) {
+    const mine = sent.find((one) => one.name === files[n].name);
+    if (!mine || !place.found || !(await looked(mine.id, PATIENT))) continue;
+    place.item.dataset.media = mine.id;
+    await place.found.drop();
+  }
 }
 
 export function reload() {
@@ -31,6 +79,9 @@ export function reload() {
     source: "#shelf-filter",
   });
 }
+
+/** Looks at a file that was dropped on a place until it can be put there: footage takes a while. */
+const PATIENT = 1500;
 
 /** What the Shelf shows of a file. @param {string} id */
 const onShelf = (id) =>
@@ -73,6 +124,7 @@ input.addEventListener("change", () => {
   bringIn([...(input.files ?? [])]);
   input.value = "";
 });
-takeDrops("Drop to put them on the Shelf", ({ files }) => bringIn(files));
+takeDrops("Drop to put them on the Shelf", ({ files }, event) => dropped(files, event), aimed);
+takePasted(bringIn);
 document.body.addEventListener("htmx:afterSwap", offerAll);
 on("changed", offerAll);

@@ -1,0 +1,119 @@
+"""Find anything: promos, files, templates, brands and pages of a team in one list. Each sort is a row of `SORTS`."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from glowreel.core.finding import Entry, found
+from glowreel.services import templates
+from glowreel.services.access import Actor, allow
+from glowreel.store.models import BrandRow, MediaFile, PromoRow
+
+MOST = 14
+MOST_READ = 20_000
+"""So many of a sort are looked through."""
+
+PAGES: dict[str, tuple[str, str, str]] = {
+    "desk.desk": ("Desk", "promos start home", "house"),
+    "gallery.gallery": ("Templates", "gallery designs start", "collection-play"),
+    "shelf.page": ("Shelf", "files material footage photos music folders tags", "collection"),
+    "brands.book": ("Brand book", "logo colours fonts palette", "palette"),
+    "exports.listing": ("Exports", "films downloads links", "film"),
+    "gallery.hero_page": ("From one picture", "start hero product photo", "image"),
+    "gallery.manner_page": ("In your manner", "start brand designs", "shuffle"),
+    "scripts.script": ("From a script", "start text brief page voice", "card-text"),
+    "desk.taken_off": ("Bin", "removed promos bring back", "trash3"),
+    "account.account": ("Your account", "password sign-ins wishes name", "person"),
+    "storage.page": ("What takes room", "storage quota files large", "hdd"),
+}
+"""Pages that can be found: their name, other words for them, and an icon, by endpoint."""
+
+
+@dataclass(frozen=True)
+class Sort:
+    """A sort of things: what it is called, its icon, what lists its entries, and which endpoint shows one, with the
+    name of the argument that says which."""
+
+    label: str
+    icon: str
+    listed: Callable[[Session, Actor], Iterator[Entry]]
+    endpoint: str
+    argument: str
+
+
+@dataclass(frozen=True)
+class Found:
+    """Something that was found: its sort and key, its name, and where it is shown."""
+
+    sort: str
+    key: str
+    name: str
+    label: str
+    icon: str
+    endpoint: str
+    arguments: dict[str, Any]
+
+
+def _time(moment: datetime | None) -> float:
+    return moment.timestamp() if moment is not None else 0.0
+
+
+def _promos(session: Session, actor: Actor) -> Iterator[Entry]:
+    mine = (PromoRow.team_id == actor.team_id, PromoRow.removed_at.is_(None), PromoRow.kind == "promo")
+    query = select(PromoRow.id, PromoRow.name, PromoRow.folder, PromoRow.updated_at).where(*mine).limit(MOST_READ)
+    for key, name, folder, changed in session.execute(query):
+        yield Entry(key, name, folder, _time(changed))
+
+
+def _files(session: Session, actor: Actor) -> Iterator[Entry]:
+    mine = (MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None))
+    kind = MediaFile.facts["kind"].astext
+    query = select(MediaFile.id, MediaFile.name, kind, MediaFile.created_at).where(*mine).limit(MOST_READ)
+    for key, name, sort, created in session.execute(query):
+        if sort != "font":
+            yield Entry(key, name, sort or "", _time(created))
+
+
+def _templates(session: Session, actor: Actor) -> Iterator[Entry]:
+    for card in templates.cards(session, actor):
+        yield Entry(card.key, card.name, f"template {card.facts.category}", _time(card.used_at))
+
+
+def _brands(session: Session, actor: Actor) -> Iterator[Entry]:
+    mine = (BrandRow.team_id == actor.team_id, BrandRow.removed_at.is_(None))
+    for key, name, created in session.execute(select(BrandRow.id, BrandRow.name, BrandRow.created_at).where(*mine)):
+        yield Entry(key, name, "brand book", _time(created))
+
+
+SORTS: dict[str, Sort] = {
+    "promo": Sort("promo", "play-btn", _promos, "editor.editor", "promo_id"),
+    "file": Sort("file", "file-earmark-play", _files, "shelf.page", "show"),
+    "template": Sort("template", "collection-play", _templates, "gallery.page", "template"),
+    "brand": Sort("brand", "palette", _brands, "brands.page", "brand_id"),
+}
+
+
+def find(session: Session, actor: Actor, query: str) -> list[Found]:
+    """What a query means, best first; with nothing asked, what was used last. Pages are found by what they are for."""
+    allow(actor, "see")
+    entries: list[Entry] = []
+    for sort, source in SORTS.items():
+        entries += [
+            Entry(f"{sort}:{entry.key}", entry.name, entry.words, entry.used) for entry in source.listed(session, actor)
+        ]
+    entries += [Entry(f"page:{endpoint}", name, words) for endpoint, (name, words, _) in PAGES.items()]
+    return [_told(entry) for entry in found(query[:200], entries, MOST)]
+
+
+def _told(entry: Entry) -> Found:
+    sort, _, key = entry.key.partition(":")
+    if sort == "page":
+        return Found(sort, key, entry.name, "page", PAGES[key][2], key, {})
+    kind = SORTS[sort]
+    return Found(sort, key, entry.name, kind.label, kind.icon, kind.endpoint, {kind.argument: key})

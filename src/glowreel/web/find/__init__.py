@@ -1,0 +1,5 @@
+"""Find anything, on every page."""
+
+from glowreel.web.find import routes
+
+__all__ = ["routes"]
