@@ -232,6 +232,7 @@ def main() -> None:
         memory_child(int(sys.argv[2]), Path(sys.argv[3]))
         return
     from benchmarks.edits import edits
+    from benchmarks.keeping import keeping
     from benchmarks.layout import layout
     from benchmarks.looks import looks
     from benchmarks.reframing import reframing
@@ -270,6 +271,9 @@ def main() -> None:
         place.mkdir()
         sounding(place, show)
 
+    def kept(folder: Path) -> None:
+        keeping(folder / "keeping", show)
+
     def said(folder: Path) -> None:
         transcripts(show)
         voices(show)
@@ -277,6 +281,7 @@ def main() -> None:
     sections = {
         **SECTIONS,
         "said": said,
+        "keeping": kept,
         "sound": heard,
         "looks": pictures,
         "words": titles,

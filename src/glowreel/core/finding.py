@@ -28,10 +28,12 @@ class Entry:
 
 def plain(text: str) -> str:
     """A text as it is compared: small letters without accents, single spaces."""
-    if not text.isascii():
-        apart = unicodedata.normalize("NFKD", text)
-        text = "".join(letter for letter in apart if not unicodedata.combining(letter))
-    return " ".join(text.casefold().split())
+    if text.isascii():
+        return " ".join(text.casefold().split())
+    apart = unicodedata.normalize("NFKD", text)
+    bare = "".join(letter for letter in apart if not unicodedata.combining(letter))
+    # Where nothing but accents is there, they are what is meant.
+    return " ".join((bare if bare.strip() else text).casefold().split())
 
 
 def found(query: str, entries: Sequence[Entry], most: int = 20) -> list[Entry]:
@@ -72,15 +74,18 @@ def _add_misspelt(words: list[str], texts: list[str], scores: list[float]) -> No
     """Adds what is meant by words that are nowhere as they were typed: each must be like a word that is there."""
     if min(len(word) for word in words) < SHORTEST:
         return
-    known = sorted({part for text in texts for part in text.split()})
-    meant: list[dict[str, float]] = []
-    for word in words:
-        like = process.extract(word, known, scorer=fuzz.ratio, score_cutoff=LEAST, limit=40)
-        meant.append({name: score for name, score, _ in like})
+    index: dict[str, list[int]] = {}
     for number, text in enumerate(texts):
-        if scores[number]:
-            continue
-        parts = set(text.split())
-        best = [max((score for name, score in one.items() if name in parts), default=0.0) for one in meant]
-        if all(best):
-            scores[number] = 0.5 * sum(best) / len(best)
+        if not scores[number]:
+            for part in text.split():
+                index.setdefault(part, []).append(number)
+    known = [part for part in index if len(part) >= SHORTEST and not part.isdigit()]
+    meant: list[dict[int, float]] = []
+    for word in words:
+        best: dict[int, float] = {}
+        for part, score, _ in process.extract(word, known, scorer=fuzz.ratio, score_cutoff=LEAST, limit=40):
+            for number in index[part]:
+                best[number] = max(score, best.get(number, 0.0))
+        meant.append(best)
+    for number in set(meant[0]).intersection(*meant[1:]):
+        scores[number] = 0.5 * sum(best[number] for best in meant) / len(meant)

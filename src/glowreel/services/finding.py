@@ -18,6 +18,8 @@ from glowreel.store.models import BrandRow, MediaFile, PromoRow
 MOST = 14
 MOST_READ = 20_000
 """So many of a sort are looked through."""
+FONTS = (".ttf", ".otf", ".woff", ".woff2")
+"""Files of letters lie in brands and are not listed."""
 
 PAGES: dict[str, tuple[str, str, str]] = {
     "desk.desk": ("Desk", "promos start home", "house"),
@@ -72,12 +74,11 @@ def _promos(session: Session, actor: Actor) -> Iterator[Entry]:
 
 
 def _files(session: Session, actor: Actor) -> Iterator[Entry]:
-    mine = (MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None))
-    kind = MediaFile.facts["kind"].astext
-    query = select(MediaFile.id, MediaFile.name, kind, MediaFile.created_at).where(*mine).limit(MOST_READ)
-    for key, name, sort, created in session.execute(query):
-        if sort != "font":
-            yield Entry(key, name, sort or "", _time(created))
+    # By their suffix: looking into the facts of ten thousand files takes longer than all the rest.
+    mine = (MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), MediaFile.suffix.not_in(FONTS))
+    query = select(MediaFile.id, MediaFile.name, MediaFile.created_at).where(*mine).limit(MOST_READ)
+    for key, name, created in session.execute(query):
+        yield Entry(key, name, "", _time(created))
 
 
 def _templates(session: Session, actor: Actor) -> Iterator[Entry]:
