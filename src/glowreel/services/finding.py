@@ -39,8 +39,8 @@ PAGES: dict[str, tuple[str, str, str]] = {
 
 @dataclass(frozen=True)
 class Sort:
-    """A sort of things: what it is called, its icon, what lists its entries, and which endpoint shows one, with the
-    name of the argument that says which."""
+    """A sort of things: what it is called, its icon, what lists its entries (their keys begin with the sort), and which
+    endpoint shows one, with the name of the argument that says which."""
 
     label: str
     icon: str
@@ -70,7 +70,7 @@ def _promos(session: Session, actor: Actor) -> Iterator[Entry]:
     mine = (PromoRow.team_id == actor.team_id, PromoRow.removed_at.is_(None), PromoRow.kind == "promo")
     query = select(PromoRow.id, PromoRow.name, PromoRow.folder, PromoRow.updated_at).where(*mine).limit(MOST_READ)
     for key, name, folder, changed in session.execute(query):
-        yield Entry(key, name, folder, _time(changed))
+        yield Entry(f"promo:{key}", name, folder, _time(changed))
 
 
 def _files(session: Session, actor: Actor) -> Iterator[Entry]:
@@ -78,18 +78,18 @@ def _files(session: Session, actor: Actor) -> Iterator[Entry]:
     mine = (MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), MediaFile.suffix.not_in(FONTS))
     query = select(MediaFile.id, MediaFile.name, MediaFile.created_at).where(*mine).limit(MOST_READ)
     for key, name, created in session.execute(query):
-        yield Entry(key, name, "", _time(created))
+        yield Entry(f"file:{key}", name, "", _time(created))
 
 
 def _templates(session: Session, actor: Actor) -> Iterator[Entry]:
     for card in templates.cards(session, actor):
-        yield Entry(card.key, card.name, f"template {card.facts.category}", _time(card.used_at))
+        yield Entry(f"template:{card.key}", card.name, f"template {card.facts.category}", _time(card.used_at))
 
 
 def _brands(session: Session, actor: Actor) -> Iterator[Entry]:
     mine = (BrandRow.team_id == actor.team_id, BrandRow.removed_at.is_(None))
     for key, name, created in session.execute(select(BrandRow.id, BrandRow.name, BrandRow.created_at).where(*mine)):
-        yield Entry(key, name, "brand book", _time(created))
+        yield Entry(f"brand:{key}", name, "brand book", _time(created))
 
 
 SORTS: dict[str, Sort] = {
@@ -103,11 +103,7 @@ SORTS: dict[str, Sort] = {
 def find(session: Session, actor: Actor, query: str) -> list[Found]:
     """What a query means, best first; with nothing asked, what was used last. Pages are found by what they are for."""
     allow(actor, "see")
-    entries: list[Entry] = []
-    for sort, source in SORTS.items():
-        entries += [
-            Entry(f"{sort}:{entry.key}", entry.name, entry.words, entry.used) for entry in source.listed(session, actor)
-        ]
+    entries = [entry for sort in SORTS.values() for entry in sort.listed(session, actor)]
     entries += [Entry(f"page:{endpoint}", name, words) for endpoint, (name, words, _) in PAGES.items()]
     return [_told(entry) for entry in found(query[:200], entries, MOST)]
 
