@@ -18,7 +18,7 @@ from tools.stack import Stack
 
 from benchmarks.served import Client
 
-RUNS = 40
+RUNS = 100
 SIX = ("portrait", "classic", "cinema")
 """What is added to the demo's three formats."""
 Show = Callable[[str, str, str, bool], None]
@@ -73,6 +73,8 @@ def side_by_side(address: str, path: str, profile: Path, show: Show) -> None:
         time.sleep(2)
         send = "const done = arguments[1]; import('/static/js/editor/commands.js').then(async ({send}) => {for (const id of arguments[0]) await send({do: 'remove-format', format: id}); done()})"  # noqa: E501
         driver.execute_async_script(send, list(SIX))
+        # What follows an edit, such as the checks of every format, is over before anybody plays.
+        time.sleep(8)
         driver.find_element("id", "side-by-side").click()
         time.sleep(1)
         for time_round in ("first", "again"):

@@ -257,7 +257,7 @@ class Canvas:
             return sprite
         return np.asarray(cv2.resize(sprite, (width, height), interpolation=cv2.INTER_AREA))
 
-    @draws(DrawPicture)
+    @draws(DrawPicture, 2)
     def _picture(self, op: DrawPicture) -> None:
         box = Box(*(v * self._scale for v in (op.box.x, op.box.y, op.box.width, op.box.height)))
         left, top, right, bottom = op.crop or (0.0, 0.0, 0.0, 0.0)

@@ -29,6 +29,9 @@ MAX_BEHIND = 240
 DECODER_FRAMES = 6
 """How much is kept of decoded frames while going backwards: the more, the fewer runs through the same pictures."""
 
+NEARLY = 0.8
+"""Scaling by less than to this share takes ten times as long as converting the frame as it is."""
+
 TURNS = {90: cv2.ROTATE_90_COUNTERCLOCKWISE, 180: cv2.ROTATE_180, 270: cv2.ROTATE_90_CLOCKWISE}
 
 
@@ -149,13 +152,16 @@ class Footage:
             self._next = (frame.pts, frame)
 
     def bgra(self, frame: Any, width: int, height: int) -> Pixels:
-        """A decoded frame as upright BGRA of at most native size: scaled down while it is converted."""
+        """A decoded frame as upright BGRA of at most native size: scaled down while it is converted, unless it would
+        hardly be smaller: then drawing does that, of what is seen of it."""
         turn = self.turned
         if turn in (90, 270):
             width, height = height, width
         down = 2 if self._pictures.stacked else 1
         width = max(1, min(width, frame.width))
         height = max(1, min(height, frame.height // down)) * down
+        if down == 1 and width >= NEARLY * frame.width and height >= NEARLY * frame.height:
+            width, height = frame.width, frame.height
         scaled = (width, height) != (frame.width, frame.height)
         how = Interpolation.AREA if scaled else Interpolation.POINT
         pixels = plane_pixels(convert(self._reformatter, frame, "bgra", width, height, how))
