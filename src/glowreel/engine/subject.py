@@ -27,7 +27,7 @@ from glowreel.engine.footage import Pixels, plane_pixels
 from glowreel.engine.mattes import people_in
 from glowreel.engine.reading import Pictures, open_media
 from glowreel.engine.steady import smoothed
-from glowreel.engine.things import found_in
+from glowreel.engine.things import found_in, prepare
 
 Floats = npt.NDArray[np.float64]
 RATE = 4.0
@@ -44,7 +44,7 @@ LEAST_PEOPLE, LEAST_THING = 0.012, 0.012
 """How much of a picture people, or what stands out, take at the least."""
 MOST_THING = 0.62
 """What takes more than that of a picture is its ground, and nothing that stands out."""
-CLOSELY, RARELY = 0.5, 1.0
+CLOSELY, RARELY = 0.5, 1.5
 """Seconds from one look for small faces to the next, and where there were none before; people are looked for as often
 as the first says."""
 THINGS_EVERY = 8.0
@@ -322,13 +322,15 @@ class _Watcher:
 
     def __init__(self) -> None:
         self._closely, self._people, self._thought = -RARELY, -CLOSELY, -THINGS_EVERY
-        self._faces, self._somebody = False, False
+        self._faces, self._somebody, self._passed = False, False, False
         self._colours: Colours | None = None
 
     def look(self, pixels: Pixels, at: float, sudden: bool) -> Look:
         """What is found in a picture; `sudden` says that it is unlike the one before."""
         closely = sudden or at - self._closely >= (CLOSELY if self._faces else RARELY) - 1e-6
-        look = Look(at, faces=face_marks(pixels, at, closely=closely))
+        # Where nobody's face was seen the last time, every other look is enough.
+        self._passed = not (closely or self._faces or self._passed)
+        look = Look(at, faces=[] if self._passed else face_marks(pixels, at, closely=closely))
         if closely:
             self._closely, self._faces = at, bool(look.faces)
         if look.faces or self._people_in(pixels, look, sudden):
@@ -370,7 +372,8 @@ def _looks(
     """What is found in frames, a few times a second; `lights` and `times` of all of them are added to the lists. While
     one is looked at, the next ones are decoded."""
     watcher, waiting, last = _Watcher(), deque[Future[Look]](), -1.0
-    with ThreadPoolExecutor(1, "watcher") as eyes:
+    with ThreadPoolExecutor(1, "watcher") as eyes, ThreadPoolExecutor(1, "model") as ready:
+        ready.submit(prepare)  # It takes as long as looking at the first picture.
         for frame in frames:
             changed = np.abs(frame.light.astype(np.int16) - lights[-1]).mean() / 255 if lights else 0.0
             sudden = bool(changed > CUT)

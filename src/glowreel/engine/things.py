@@ -34,16 +34,26 @@ ROUNDS = 3
 
 @cache
 def _model() -> Any:
-    return cv2.dnn.readNetFromONNX(str(THINGS))
+    import onnxruntime  # When it is needed: most processes never look for things, and it is large.
+
+    options = onnxruntime.SessionOptions()
+    options.log_severity_level = 3
+    return onnxruntime.InferenceSession(str(THINGS), options, providers=["CPUExecutionProvider"])
+
+
+def prepare() -> None:
+    """Reads the model in, so that the first picture does not wait for it."""
+    _model()
 
 
 def found_in(pixels: Pixels) -> Shares:
     """How surely each pixel of a BGR picture belongs to the thing that it is of, at the size of the picture."""
     small = cv2.resize(pixels, (SIDE, SIDE), interpolation=cv2.INTER_AREA)[:, :, ::-1].astype(np.float32)
     small = (small / max(1.0, float(small.max())) - MEAN) / SPREAD
-    net = _model()
-    net.setInput(np.ascontiguousarray(small.transpose(2, 0, 1)[None]))
-    said: Any = net.forward()[0, 0]
+    model = _model()
+    said: Any = model.run(None, {model.get_inputs()[0].name: np.ascontiguousarray(small.transpose(2, 0, 1)[None])})[0][
+        0, 0
+    ]
     low, high = float(said.min()), float(said.max())
     shares = (said - low) / max(1e-6, high - low)
     made: Shares = np.asarray(cv2.resize(shares, pixels.shape[1::-1], interpolation=cv2.INTER_LINEAR))

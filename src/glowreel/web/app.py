@@ -40,7 +40,7 @@ from glowreel.web import (
     storage,
     uploads,
 )
-from glowreel.web.editor.details.drawn import control
+from glowreel.web.editor.details.drawn import drawn
 from glowreel.web.errors import register_errors, signed_out
 from glowreel.web.extensions import absolute, csrf, limiter, login
 
@@ -156,7 +156,7 @@ def create_app(runtime: Runtime) -> Flask:
     app.jinja_env.globals["sound_kinds"] = tuple(BUSES)
     app.jinja_env.globals["library_moods"] = sound.routes.moods()
     app.jinja_env.globals["ticks_per_second"] = TICKS_PER_SECOND
-    app.jinja_env.globals["control_line"] = control
+    app.jinja_env.globals["control_line"] = drawn
     app.jinja_env.globals["demo"] = settings.demo
     return app
 

@@ -79,8 +79,8 @@ from glowreel.core.commands.split import Join, SplitAt
 from glowreel.core.commands.stagger import Stagger
 from glowreel.core.commands.stickers import AddSticker
 from glowreel.core.commands.styles import KeepStyle, StyleWords
-from glowreel.core.commands.template import SetFacts
 from glowreel.core.commands.takes import LayTake
+from glowreel.core.commands.template import SetFacts
 from glowreel.core.commands.tracks import MoveTrack, RemoveTrack, SetBus, SetTrack, StepTrack
 from glowreel.core.commands.transcript import (
     BringBack,

@@ -1,4 +1,10 @@
-"""Recorded takes: laid in over a stretch, where what was recorded there before gives way."""
+"""Recorded takes: laid in over a stretch, where what was recorded there before gives way.
+
+```
+LayTake   [--------take 1--------]   →   [--take 1--][take 2][--take 1--]   on the track of voices, tied
+```
+Refused: what has no sound, and what begins beyond the end of its recording.
+"""
 
 from __future__ import annotations
 
@@ -41,8 +47,8 @@ class LayTake(Command):
         length = min(left, _exact(self.length) if self.length is not None else left)
         values: dict[str, Any] = first_values(media) | {"bus": "voice"}
         item = Item(
-            id=context.new_id("i"), kind="sound", anchor=timeline(promo).tie_under(at), length=max(length, TICKS_PER_SAMPLE),
-            into=into, source=Source(media=media.id), values=values,
+            id=context.new_id("i"), kind="sound", anchor=timeline(promo).tie_under(at),
+            length=max(length, TICKS_PER_SAMPLE), into=into, source=Source(media=media.id), values=values,
         )  # fmt: skip
         promo = with_media(promo, media)
         track = next((track for track in promo.sounds if not track.locked and _of_voices(track)), None)

@@ -28,9 +28,9 @@ class _Said:
         return isinstance(other, _Said) and other.said == self.said
 
 
-def control(c: Control, colours: Any) -> Markup:
+def drawn(control: Control, colours: Any) -> Markup:
     """The line of a control, with these colours to choose from."""
-    return _drawn(_Said(c, colours))
+    return _drawn(_Said(control, colours))
 
 
 @lru_cache(MOST)
