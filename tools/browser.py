@@ -13,11 +13,15 @@ ARGUMENTS = (
 )  # fmt: skip
 
 
-def open_browser(profile: Path, width: int = 1280, height: int = 800) -> webdriver.Chrome:
+FAKES = ("--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream")
+"""A microphone that beeps twice a second and a camera with a moving picture, both allowed without asking."""
+
+
+def open_browser(profile: Path, width: int = 1280, height: int = 800, more: tuple[str, ...] = ()) -> webdriver.Chrome:
     """A browser whose page is exactly `width` by `height`; it talks to nothing but what it is told to."""
     options = webdriver.ChromeOptions()
     options.binary_location = "/usr/bin/chromium"
-    for argument in (*ARGUMENTS, f"--user-data-dir={profile}", f"--window-size={width},{height + 200}"):
+    for argument in (*ARGUMENTS, *more, f"--user-data-dir={profile}", f"--window-size={width},{height + 200}"):
         options.add_argument(argument)
     options.add_experimental_option("prefs", {"download.default_directory": str(profile / "downloads")})
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})

@@ -605,7 +605,8 @@ class Edits(RuleBasedStateMachine):
         item = self.item(n)
         commands = (
             c.RunSound(item=item, runs=("once", "round", "fitted")[n % 3]), c.StepHalf(item=item, at=at),
-            c.LayTake(media="song", at=at, into=ticks(n % 3), length=ticks(1)), c.LayRoomTone(item=item), c.CutToBeat(music=item, every=("beat", "bar", "two-bars")[n % 3]),
+            c.LayTake(media="song", at=at, into=ticks(n % 3), length=ticks(1)),
+            c.LayRoomTone(item=item), c.CutToBeat(music=item, every=("beat", "bar", "two-bars")[n % 3]),
             c.MarkMoments(music=item),
         )  # fmt: skip
         self.do(commands[n % len(commands)])

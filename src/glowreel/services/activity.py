@@ -66,6 +66,11 @@ def _uploads(runtime: Runtime, session: Session, actor: Actor) -> Iterable[Doing
         share = uploads.arrived(runtime, row) / row.size if row.size else None
         if row.url:
             said = row.error or f"is fetched from {urlsplit(row.url).hostname}"
+        elif not row.size:
+            if uploads.quiet(runtime, row):
+                yield Doing("upload", row.id, row.name, "cut off: try again keeps what was recorded", None, True)
+                continue
+            said = "is recorded"
         elif uploads.quiet(runtime, row):
             said = (
                 "cut off: it goes on from the telephone" if row.link_id else "cut off: choose the file again to go on"
@@ -82,7 +87,13 @@ def _end_upload(runtime: Runtime, unit: Unit, actor: Actor, key: str) -> None:
 
 
 def _again_upload(runtime: Runtime, unit: Unit, actor: Actor, key: str) -> None:
-    by_link.again(unit, actor, key)
+    """Fetches once more what could not be; keeps what has come of a recording."""
+    row = uploads.find(unit.session, actor, key)
+    if row.url:
+        by_link.again(unit, actor, key)
+    elif not row.size:
+        uploads.ends(runtime, actor, key)
+        uploads.finished(runtime, actor, key)
 
 
 def _files(runtime: Runtime, session: Session, actor: Actor) -> Iterable[Doing]:

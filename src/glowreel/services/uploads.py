@@ -59,18 +59,19 @@ class Damaged(Refusal):
 
 
 def begin(
-    runtime: Runtime, unit: Unit, actor: Actor, name: str, size: int, *, link_id: str | None = None,
+    runtime: Runtime, unit: Unit, actor: Actor, name: str, size: int | None, *, link_id: str | None = None,
     promo_id: str | None = None,
 ) -> Upload:  # fmt: skip
-    """Makes room for a file of so many bytes. Raises `Refusal` where it is too large, empty, or over the quota."""
+    """Makes room for a file of so many bytes, None where that is not known yet: for a recording, which is as long as it
+    becomes. Raises `Refusal` where it is too large, empty, or over the quota."""
     allow(actor, "add")
     name, _ = shelf.clean_name(name)
-    if not size:
+    if size == 0:
         raise BadMedia("empty", f"{name} is empty.", "Choose it again from where it was made.")
-    if size > MAX_BYTES:
+    if size is not None and size > MAX_BYTES:
         raise BadMedia("too-large", f"{name} is larger than 2 GB.", "Export a smaller copy first.")
-    storage.check_room(runtime, unit.session, actor, size)
-    row = added(unit.session, actor, name=name, size=size, link_id=link_id, promo_id=promo_id)
+    storage.check_room(runtime, unit.session, actor, size or 0)
+    row = added(unit.session, actor, name=name, size=size or 0, link_id=link_id, promo_id=promo_id)
     part_of(runtime, row.id).touch()
     return row
 
@@ -111,7 +112,19 @@ def arrived(runtime: Runtime, row: Upload) -> int:
     if row.media_id is not None:
         return row.size
     part = part_of(runtime, row.id)
-    return min(row.size, part.stat().st_size) if part.is_file() else 0
+    come = part.stat().st_size if part.is_file() else 0
+    return min(row.size, come) if row.size else come
+
+
+def ends(runtime: Runtime, actor: Actor, upload_id: str, size: int | None = None) -> None:
+    """Says how large a recording is that has ended: as much as came of it, where nothing else is said."""
+    with runtime.database.unit() as unit:
+        row = find(unit.session, actor, upload_id, lock=True)
+        if row.size or row.url or row.media_id is not None:
+            return
+        row.size = size or arrived(runtime, row)
+        if not row.size:
+            raise BadMedia("empty", "Nothing was recorded.", "Record it again.")
 
 
 def quiet(runtime: Runtime, row: Upload) -> bool:
@@ -131,7 +144,8 @@ def append(runtime: Runtime, row: Upload, offset: int, stream: BinaryIO, check: 
             raise Elsewhere("offset", f"{end} bytes have come, the piece begins at {offset}.")
         digest = hashlib.new(check[0]) if check is not None else None
         try:
-            while end < row.size and (block := stream.read(min(BLOCK, row.size - end))):
+            most = row.size or MAX_BYTES
+            while end < most and (block := stream.read(min(BLOCK, most - end))):
                 file.write(block)
                 end += len(block)
                 if digest is not None:
@@ -159,7 +173,7 @@ def finished(runtime: Runtime, actor: Actor, upload_id: str, link_id: str | None
     between the last byte and this finds the file where it was."""
     with runtime.database.unit() as unit:
         row = find(unit.session, actor, upload_id, link_id, lock=True)
-        if row.media_id is not None or arrived(runtime, row) < row.size:
+        if row.media_id is not None or not row.size or arrived(runtime, row) < row.size:
             unit.session.expunge(row)
             return row
         part = part_of(runtime, row.id)

@@ -65,7 +65,10 @@ HEADERS = {
     "Content-Security-Policy": POLICY,
     "X-Content-Type-Options": "nosniff",
     "Referrer-Policy": "same-origin",
-    "Permissions-Policy": "camera=(), microphone=(), geolocation=(), payment=(), usb=(), interest-cohort=()",
+    "Permissions-Policy": (
+        "camera=(self), microphone=(self), display-capture=(self), geolocation=(), payment=(), usb=(), "
+        "interest-cohort=()"
+    ),
     "Cross-Origin-Opener-Policy": "same-origin",
     "Cross-Origin-Resource-Policy": "same-origin",
 }

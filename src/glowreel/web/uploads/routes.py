@@ -48,6 +48,9 @@ def _piece(who: Actor, upload_id: str, link_id: str | None) -> Response:
             return tus.ended()
     if request.method == "PATCH":
         uploads.append(runtime(), row, *tus.piece())
+        size = tus.length()
+        if not row.size and size is not None and link_id is None:
+            uploads.ends(runtime(), who, upload_id, size)
     row = uploads.finished(runtime(), who, upload_id, link_id)
     return tus.standing(row, uploads.arrived(runtime(), row), 200 if request.method == "HEAD" else 204)
 
@@ -121,6 +124,8 @@ def telephone(token: str) -> str:
 def create_by_link(token: str) -> Response:
     tus.check_version()
     name, size = tus.wanted()
+    if size is None:
+        raise Refusal("length", "The upload does not say how large it is.", "Send it again.")
     with transaction() as work:
         row = upload_links.begin(runtime(), work, token, name, size)
     return tus.created(row, url_for("uploads.piece_by_link", token=token, upload_id=row.id))

@@ -1,4 +1,5 @@
-"""The server side of resumable uploads: the tus protocol 1.0.0 with creation, expiration, checksum and termination.
+"""The server side of resumable uploads: the tus protocol 1.0.0 with creation (of what is not yet
+known how long it becomes too), expiration, checksum and termination.
 
 What a piece of it answers is the same for people of a team and for whoever comes by a link; the routes say who asks.
 """
@@ -16,7 +17,7 @@ from glowreel.engine.limits import MAX_BYTES
 from glowreel.store.models import Upload
 
 VERSION = "1.0.0"
-EXTENSIONS = "creation,expiration,checksum,termination"
+EXTENSIONS = "creation,creation-defer-length,expiration,checksum,termination"
 ALGORITHMS = ("sha256", "sha1", "md5")
 """Of checksums of pieces; the strongest first."""
 PIECE = "application/offset+octet-stream"
@@ -44,12 +45,19 @@ class WrongVersion(Refusal):
     status = 412
 
 
-def wanted() -> tuple[str, int]:
-    """The name and size of the file that is to come, from the headers of a creation."""
-    size = request.headers.get("Upload-Length", "")
-    if not size.isascii() or not size.isdigit() or len(size) > 15:
+def wanted() -> tuple[str, int | None]:
+    """The name and size of the file that is to come, from the headers of a creation; None where it is said that the
+    size is not known yet."""
+    size = None if request.headers.get("Upload-Defer-Length") == "1" else length()
+    if size is None and request.headers.get("Upload-Defer-Length") != "1":
         raise Refusal("length", "The upload does not say how large it is.", "Send it again.")
-    return _metadata().get("filename") or "Unnamed file", int(size)
+    return _metadata().get("filename") or "Unnamed file", size
+
+
+def length() -> int | None:
+    """How large a file is as a request says it, if it does."""
+    size = request.headers.get("Upload-Length", "")
+    return int(size) if size.isascii() and size.isdigit() and len(size) <= 15 else None
 
 
 def _metadata() -> dict[str, str]:
@@ -100,7 +108,10 @@ def created(row: Upload, where: str) -> Response:
 def standing(row: Upload, arrived: int, status: int = 204) -> Response:
     """How much of a file has come; which one of the Shelf it is once it is whole."""
     response = Response(status=status)
-    response.headers["Upload-Length"] = str(row.size)
+    if row.size:
+        response.headers["Upload-Length"] = str(row.size)
+    else:
+        response.headers["Upload-Defer-Length"] = "1"
     response.headers["Cache-Control"] = "no-store"
     return _marked(response, row, arrived)
 

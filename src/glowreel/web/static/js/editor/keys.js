@@ -31,6 +31,7 @@ import { toggleSound } from "./menus.js";
 import { toggleMixer } from "./mixer.js";
 import { known, model, select } from "./model.js";
 import { clearRange, markRange, removeRange } from "./range.js";
+import { openRecorder } from "./recorder.js";
 import { replaceFrom } from "./replace.js";
 import { folded, setFolded } from "./ribbon.js";
 import { showFace } from "./bench.js";
@@ -299,6 +300,7 @@ const table = [
   { keys: ["z"], shown: "Z", label: "Fit what is selected", run: zoomSelected },
   { keys: ["u"], shown: "U", label: "Fold to scenes, unfold to tracks", run: () => setFolded(!folded()) },
   { keys: ["v"], shown: "V", label: "History and versions", run: openHistory },
+  { keys: ["shift+r"], shown: "Shift R", label: "Record your voice", run: openRecorder },
   {
     keys: ["f"],
     shown: "F",

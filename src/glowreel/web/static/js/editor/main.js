@@ -23,6 +23,7 @@ import "./points.js";
 import "./scrubsound.js";
 import "./maskgrips.js";
 import "./mixer.js";
+import "./recorder.js";
 import "./music.js";
 import "./said.js";
 import "./shelf.js";

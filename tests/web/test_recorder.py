@@ -1,0 +1,123 @@
+"""Recording a voice with a microphone that beeps: laid in where it was spoken, punched in, kept when the page goes."""
+
+from __future__ import annotations
+
+import tempfile
+import time
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from selenium.webdriver.common.keys import Keys
+from tools.browser import FAKES, open_browser
+from tools.stack import Stack
+
+from glowreel.engine.soundcopy import stored_samples
+from glowreel.services.blob_keys import derived
+from glowreel.services.setup import Runtime
+from glowreel.store.models import MediaFile
+from tests.web.conftest import Browser
+
+
+@pytest.fixture
+def speaker(stack: Stack) -> Iterator[Browser]:
+    with tempfile.TemporaryDirectory(prefix="glowreel-speaker-", ignore_cleanup_errors=True) as profile:
+        driver = open_browser(Path(profile), more=FAKES)
+        try:
+            yield Browser(driver, stack.address)
+        finally:
+            driver.quit()
+
+
+def voices(browser: Browser) -> list[dict[str, Any]]:
+    rows = [row for track in browser.state()["tracks"] if track["kind"] == "sound" for row in track["rows"]]
+    return sorted((row for row in rows if row["label"].startswith("Take")), key=lambda row: row["start"])
+
+
+def seek(browser: Browser, at: float) -> None:
+    browser.js(
+        "import('/static/js/editor/model.js').then(({moveTo, model}) => moveTo(Math.round(arguments[0] * 30)))", at
+    )
+
+
+def recorded(browser: Browser, seconds: float) -> None:
+    browser.click("#record")
+    browser.until(lambda: browser.all("#record.is-recording"), "the recording")
+    time.sleep(seconds)
+    if browser.all("#record.is-recording"):
+        browser.click("#record")
+    browser.until(lambda: "where you spoke it" in browser.find("#recorder-said").text, "the take", 60)
+    browser.settled()
+
+
+def test_a_voice_is_recorded_over_the_promo_and_a_stretch_is_punched_in(speaker: Browser, runtime: Runtime) -> None:
+    browser = speaker
+    browser.open_copy()
+    seek(browser, 2)
+    browser.find("body").send_keys(Keys.SHIFT, "r")
+    level = "return Number(document.getElementById('recorder-level').value)"
+    browser.until(lambda: browser.js(level) > 0.3, "the microphone to be heard")
+    assert not browser.accessibility()
+    browser.click("#recorder-countdown")
+    recorded(browser, 5)
+    (row,) = voices(browser)
+    assert row["start"] == pytest.approx(2, abs=0.05)
+    assert 3.5 < row["length"] < 7
+    # It is kept as it was heard: a beep twice a second.
+    with runtime.database.unit() as unit:
+        source = unit.session.get_one(MediaFile, row["media"]).hash
+    samples = np.abs(stored_samples(runtime.blobs.local(derived(source, "samples")))[:, 0].astype(float))
+    loud = samples.reshape(-1)[: len(samples) // 480 * 480].reshape(-1, 480).max(axis=1) > 0.2 * samples.max()
+    beeps = np.nonzero(loud[1:] & ~loud[:-1])[0] / 100
+    assert len(beeps) >= 6
+    assert np.median(np.diff(beeps)) == pytest.approx(0.5, abs=0.1)
+    # A stretch in its middle is spoken anew: the rest of the first take stays where it is.
+    browser.js(
+        "import('/static/js/editor/model.js').then(({model, tell}) => { model.range = {start: 3.5, end: 4.5};"
+        " tell('range'); })"
+    )
+    browser.until(lambda: browser.all("[data-over=range][aria-pressed=true]"), "the stretch")
+    recorded(browser, 4.5)
+    first, second, third = voices(browser)
+    assert (first["media"], third["media"]) == (row["media"], row["media"])
+    assert second["media"] != row["media"]
+    assert [second["start"], second["length"], third["start"]] == pytest.approx([3.5, 1.0, 4.5], abs=0.05)
+    assert len(browser.all("#recorder-takes li")) == 2
+    browser.find("body").send_keys(Keys.ESCAPE)
+    browser.click("#undo")
+    browser.until(lambda: len(voices(browser)) == 1, "the undo")
+    assert not browser.complaints()
+
+
+def test_what_was_recorded_is_kept_when_the_page_goes_in_its_middle(speaker: Browser) -> None:
+    browser = speaker
+    browser.open_copy()
+    browser.click("#open-recorder")
+    browser.click("#recorder-countdown")
+    browser.click("#record")
+    browser.until(lambda: browser.all("#record.is-recording"), "the recording")
+    time.sleep(5)
+    promo = browser.driver.current_url
+    browser.driver.get("about:blank")
+    browser.driver.get(promo)
+    browser.ready()
+    browser.click("#open-activity")
+    again = "#activity-list [data-kind=upload].is-failed [aria-label^='Try again']"
+    browser.until(lambda: browser.all(again), "the word that it was cut off", 60)
+    browser.click(again)
+    shelved = '.shelf-item[data-name^="Take 1"].is-ready'
+    browser.until(
+        lambda: browser.all(shelved) or browser.js("document.body.dispatchEvent(new Event('x'));"
+        "htmx.ajax('GET', '/shelf/list', {target: '#shelf-list', swap: 'outerHTML', source: '#shelf-filter'})"),
+        "it on the Shelf", 60,
+    )  # fmt: skip
+    assert float(browser.find(shelved).get_attribute("data-seconds")) > 2.9, "at most two seconds are lost"
+
+
+def test_a_microphone_that_may_not_be_used_is_said_in_a_sentence(browser: Browser) -> None:
+    browser.open_copy()
+    browser.click("#open-recorder")
+    browser.until(lambda: browser.all("#recorder-said.is-wrong"), "the sentence")
+    assert browser.find("#recorder-said").text.endswith("try again.")
