@@ -4,13 +4,14 @@ import time
 
 import numpy as np
 import pytest
+from PIL import Image
 from sqlalchemy import select
 
 from glowreel.core.errors import BadMedia
 from glowreel.core.media import Media
 from glowreel.core.time import ticks
 from glowreel.services import promos, shelf
-from glowreel.services.blob_keys import derived
+from glowreel.services.blob_keys import derived, original
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile
 from tests.conftest import Files, by
@@ -99,3 +100,29 @@ def test_uploads_beyond_the_limit_stop_at_once(runtime: Runtime, files: Files, t
     with song.open("rb") as stream, pytest.raises(BadMedia, match="larger than"):
         shelf.receive(runtime.blobs, tmp_path, stream, limit=1000)
     assert not list(tmp_path.glob("upload-*"))
+
+
+def test_the_pages_of_a_document_become_pictures_in_order(runtime: Runtime, team: str, files: Files) -> None:
+    path = files.folder / "Spring plan.pdf"
+    colours = [(200, 40, 40), (40, 160, 60), (40, 60, 180)]
+    first, *others = (Image.new("RGB", (400, 225), colour) for colour in colours)
+    first.save(path, save_all=True, append_images=others)
+    key = bring(runtime, team, path)
+    assert wait(runtime, [key])[key].state == "ready"
+    with runtime.database.unit() as unit:
+        listed = [row for row in shelf.list_media(unit.session, by(team)) if row.folder == "Spring plan"]
+        assert [row.name for row in listed] == [f"Spring plan {n:03}.png" for n in (1, 2, 3)], "the first page first"
+        assert unit.session.get_one(MediaFile, key).removed_at is not None, "the document itself is none of the files"
+    rows = wait(runtime, [row.id for row in listed])
+    for row, colour in zip(listed, colours, strict=True):
+        facts = Media.model_validate(rows[row.id].facts)
+        assert (facts.kind, facts.height) == ("photo", 2160)
+        with Image.open(runtime.blobs.local(original(row.hash))) as page:
+            assert np.abs(np.asarray(page.convert("RGB"))[1000, 1000].astype(int) - colour).max() < 6
+
+
+def test_a_document_that_cannot_be_read_says_so(runtime: Runtime, team: str, files: Files) -> None:
+    path = files.folder / "broken.pdf"
+    path.write_bytes(b"%PDF-1.7\n" + bytes(range(256)) * 4)
+    row = wait(runtime, [key := bring(runtime, team, path)])[key]
+    assert (row.state, row.error) == ("failed", "broken.pdf is damaged and cannot be read. Save it again as PDF.")

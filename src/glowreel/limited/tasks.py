@@ -18,6 +18,7 @@ from glowreel.core.recipe.picture import find_format
 from glowreel.engine.export import Out, Piece, render_pieces
 from glowreel.engine.intake import media_of, take_in
 from glowreel.engine.makers import MAKERS, Material, made_name
+from glowreel.engine.pages import draw_pages
 from glowreel.engine.sources import Sources
 from glowreel.engine.spoken import speak, write_line
 from glowreel.engine.typesetting import find_own
@@ -133,6 +134,11 @@ def _derive(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
     return {"facts": maker.make(material, arguments["settings"], folder, tell.share)}
 
 
+def _pages(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
+    """Draws the pages of a document into the folder. Answers with their file names, in order."""
+    return {"pages": draw_pages(Path(arguments["path"]), arguments["name"], folder, tell.share)}
+
+
 def _speak(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
     """Speaks a line of text into `line.wav` in the folder. Answers with its `words`, as makers tell them."""
     model = Path(arguments["model"]) if arguments.get("model") else None
@@ -148,4 +154,5 @@ TASKS: dict[str, Callable[[Arguments, Path, Tell], dict[str, Any]]] = {
     "piece": _piece,
     "derive": _derive,
     "speak": _speak,
+    "pages": _pages,
 }

@@ -17,6 +17,7 @@ from sqlalchemy.orm import Session, aliased
 
 from glowreel.core.errors import BadMedia, Fault, GlowReelError, NoRoom, Refusal
 from glowreel.engine.limits import MAX_BYTES
+from glowreel.engine.pages import is_document
 from glowreel.limited.client import Died, Interrupted
 from glowreel.services import transcripts
 from glowreel.services.access import Actor, allow, authorise
@@ -247,7 +248,8 @@ def _take_in(runtime: Runtime, row: MediaFile) -> bool:
         return True
     try:
         with beating(lease):
-            values = _made(runtime, lease, row)
+            document = is_document(runtime.blobs.local(original(row.hash)))
+            values = _pages(runtime, lease, row) if document else _made(runtime, lease, row)
     except Stopped:
         return True
     except (Died, Interrupted, NoRoom) as error:
@@ -289,6 +291,25 @@ def _made(runtime: Runtime, lease: Lease, row: MediaFile) -> dict[str, object]:
             blobs.take(derived(row.hash, name), folder / name)
     ready = {"state": "ready", "progress": 1.0, "error": "", "made": MAKER}
     return {**ready, "facts": made["facts"], "strip": made["strip"]}
+
+
+def _pages(runtime: Runtime, lease: Lease, row: MediaFile) -> dict[str, object]:
+    """Puts every page of a document on the Shelf as a picture, in a folder of its name, the first page first; the
+    document itself goes."""
+    actor = Actor.program(row.team_id, row.user_id)
+    arguments = {"path": str(runtime.blobs.local(original(row.hash)).resolve()), "name": row.name}
+    tell = _seldom(lambda share: lease.renew(progress=round(share, 3)))
+    title = PurePosixPath(row.name).stem[:80]
+    with runtime.workspace() as folder:
+        drawn = runtime.limited.run("pages", arguments, folder, row.name, progress=tell, check=lease.check)
+        for number, name in enumerate(drawn["pages"], 1):
+            with (folder / name).open("rb") as stream:
+                source, size = receive(runtime.blobs, Path(runtime.settings.cache) / "uploads", stream)
+            with runtime.database.unit() as unit:
+                page = add(unit, actor, f"{title} {number:03}.png", source, size)
+                # What came last is shown first: the pages stand in their order.
+                page.folder, page.created_at = title, row.created_at - timedelta(milliseconds=number)
+    return {"state": "ready", "progress": 1.0, "error": "", "removed_at": now()}
 
 
 def _seldom(progress: Callable[[float], None]) -> Callable[[float], None]:
