@@ -10,8 +10,9 @@ from pathlib import Path
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from tools.browser import open_browser
+from tools.browser import FAKES, open_browser
 from tools.camera import OUT, Camera
+from tools.materialshots import pictures_of_material
 from tools.pictureshots import pictures_of_pictures
 from tools.saidshots import pictures_of_words_said
 from tools.soundshots import pictures_of_sound
@@ -177,7 +178,7 @@ def main() -> None:
     stack = Stack(folder / "var")
     try:
         stack.start()
-        driver = open_browser(folder / "profile")
+        driver = open_browser(folder / "profile", more=FAKES)
         try:
             camera = Camera(driver, stack.address)
             pictures(camera)
@@ -186,6 +187,7 @@ def main() -> None:
             pictures_of_pictures(camera)
             pictures_of_collage(camera)
             pictures_of_starting(camera)
+            pictures_of_material(camera)
             pictures_of_sound(camera)
             pictures_of_words_said(camera)
         finally:

@@ -31,12 +31,6 @@ def pictures_of_starting(camera: Camera) -> None:
     ActionChains(driver).move_to_element(camera.all(".template-card")[1]).pause(2.2).perform()
     camera.shoot("templates")
     filling(camera)
-    driver.get(address + "/start/picture")
-    camera.until(lambda: camera.all(".hero-pick"))
-    next(pick for pick in camera.all(".hero-pick") if "envelope" in pick.text).click()
-    camera.until(lambda: camera.all(".hero-bar") and not camera.all(".hero-waits"), 60)
-    loaded(camera, ".template-card img")
-    camera.shoot("hero")
     the_book(camera)
     found_on_a_page(camera)
 
