@@ -184,7 +184,8 @@ function close() {
 function stretch() {
   const scene = sceneAt(model.time);
   const { start, end } = model.range;
-  if (over === "scene" && scene) return { from: scene.start, to: scene.start + scene.length, at: scene.start };
+  if (over === "scene" && scene)
+    return { from: scene.start, to: scene.start + scene.length, at: scene.start };
   if (over === "range" && start !== null && end !== null)
     return { from: start, to: end, at: Math.max(0, start - RUN_UP) };
   const from = model.frame >= model.frameCount - 1 ? 0 : model.time;
