@@ -42,11 +42,16 @@ def seek(browser: Browser, at: float) -> None:
     )
 
 
-def recorded(browser: Browser, seconds: float) -> None:
+def recorded(browser: Browser, seconds: float | None) -> None:
+    """Records for so long, or until it ends by itself."""
     browser.click("#record")
     browser.until(lambda: browser.all("#record.is-recording"), "the recording")
-    time.sleep(seconds)
-    if browser.all("#record.is-recording"):
+    if seconds is None:
+        browser.until(lambda: not browser.all("#record.is-recording"), "the end of the stretch", 60)
+    else:
+        playing = "return import('/static/js/editor/model.js').then((m) => m.model.playing && m.model.time > 2.1)"
+        browser.until(lambda: browser.js(playing), "the promo to play", 60)
+        time.sleep(seconds)
         browser.click("#record")
     browser.until(lambda: "where you spoke it" in browser.find("#recorder-said").text, "the take", 60)
     browser.settled()
@@ -79,7 +84,7 @@ def test_a_voice_is_recorded_over_the_promo_and_a_stretch_is_punched_in(speaker:
         " tell('range'); })"
     )
     browser.until(lambda: browser.all("[data-over=range][aria-pressed=true]"), "the stretch")
-    recorded(browser, 4.5)
+    recorded(browser, None)
     first, second, third = voices(browser)
     assert (first["media"], third["media"]) == (row["media"], row["media"])
     assert second["media"] != row["media"]
