@@ -157,7 +157,7 @@ GONE = [
     c.SayCue(lane="gone", cue="gone:1", text="x"),
     c.PlaceCaptions(lane="gone", media="ridge", first=0, last=1),
     c.LayRoomTone(item="gone"), c.CutToBeat(music="gone"), c.MarkMoments(music="gone"), c.StepHalf(item="gone", at=S),
-    c.LayTake(media="gone", at=0),
+    c.LayTake(media="gone", at=0), c.LayRecording(screen="gone"),
 ]  # fmt: skip
 
 

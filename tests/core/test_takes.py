@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from glowreel.core.commands import AddSound, InsertClips, LayTake
+from glowreel.core.commands import AddSound, InsertClips, LayRecording, LayTake
 from glowreel.core.document import Promo, Tied
 from glowreel.core.errors import Refusal
 from glowreel.core.time import TICKS_PER_SAMPLE, ticks
@@ -92,3 +92,28 @@ def test_whatever_is_laid_in_the_last_take_is_heard_there_and_nothing_twice(
     for time in {edge for a, b, _, _ in heard for edge in (a, b - TICKS_PER_SAMPLE, (a + b) // 2)}:
         last = next(((m, into + time - a) for a, b, m, into in reversed(heard) if a <= time < b), None)
         assert said_at(table.promo, time) == ([last] if last else [])
+
+
+@pytest.mark.parametrize("late", [0, SECOND // 3, -SECOND // 3])
+def test_a_camera_stands_over_its_screen_in_step_with_it(cut: Table, late: int) -> None:
+    marks = ({"at": SECOND, "text": "Keep that"}, {"at": 60 * SECOND, "text": "beyond"})
+    cut.do(LayRecording(screen="ridge", camera="field", at=10 * SECOND, late=late, marks=marks))
+    clips = cut.promo.clips
+    assert [clip.media for clip in clips] == ["ridge", "ridge", "basket"]
+    index = timeline(cut.promo)
+    screen = index.clip_span[clips[1].id]
+    (layer,) = (item for track in cut.promo.layers for item in track.items)
+    for time in (screen.start + SECOND, screen.start + 3 * SECOND):
+        on_screen, in_camera = time - screen.start, layer.into + time - index.item_span(layer).start
+        assert abs(on_screen - in_camera - late) <= cut.promo.rate.frame / 2, "the same moment in both"
+    assert [(note.text, index.start_of(note.anchor) - screen.start) for note in cut.promo.notes] == [
+        ("Keep that", SECOND)
+    ]
+    assert layer.read("mask") == "ellipse"
+
+
+def test_a_camera_alone_is_a_clip_and_nothing_is_refused(cut: Table) -> None:
+    cut.do(LayRecording(camera="field", at=0))
+    assert cut.promo.clips[0].media == "field"
+    with pytest.raises(Refusal, match="Nothing was recorded"):
+        cut.do(LayRecording(at=0))

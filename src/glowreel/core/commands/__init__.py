@@ -79,7 +79,7 @@ from glowreel.core.commands.split import Join, SplitAt
 from glowreel.core.commands.stagger import Stagger
 from glowreel.core.commands.stickers import AddSticker
 from glowreel.core.commands.styles import KeepStyle, StyleWords
-from glowreel.core.commands.takes import LayTake
+from glowreel.core.commands.takes import LayRecording, LayTake
 from glowreel.core.commands.template import SetFacts
 from glowreel.core.commands.tracks import MoveTrack, RemoveTrack, SetBus, SetTrack, StepTrack
 from glowreel.core.commands.transcript import (
@@ -117,7 +117,7 @@ AnyCommand = (
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
     | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack | SetBus
     | RenameScene | BreakScene | JoinScene | MoveScene | InsertScene | RemoveScene | SetSceneLength
-    | SetWhole | RunSound | LayRoomTone | LayTake | CutToBeat | MarkMoments | StepHalf
+    | SetWhole | RunSound | LayRoomTone | LayTake | LayRecording | CutToBeat | MarkMoments | StepHalf
     | WriteDown | CorrectWords | MarkWords | RemoveWords | CutPauses | BringBack | MoveWords | RoughCut | LayVoice
     | AddCaptions | SetCaptions | RemoveCaptions | TakeCues | TypeWords | TimeWords | ReplaceInWords
     | SayCue | PlaceCaptions
@@ -175,6 +175,7 @@ __all__ = [
     "Join",
     "JoinScene",
     "KeepStyle",
+    "LayRecording",
     "LayRoomTone",
     "LayTake",
     "LayVoice",

@@ -1,28 +1,37 @@
-"""Recorded takes: laid in over a stretch, where what was recorded there before gives way.
+"""Recordings: takes of a voice, laid in over a stretch, where what was recorded there before gives way; a screen with
+its camera.
 
 ```
 LayTake   [--------take 1--------]   →   [--take 1--][take 2][--take 1--]   on the track of voices, tied
+LayRecording   |--A--|--B--|  between them   →   |--A--|--screen--|--B--|  with the camera as a layer tied to the screen
 ```
-Refused: what has no sound, and what begins beyond the end of its recording.
+Refused: what has no sound or no picture, and what begins beyond the end of its recording.
 """
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
 
 from glowreel.core.commands.base import Command, Context, Outcome, with_media
 from glowreel.core.commands.change import put_item
+from glowreel.core.commands.clips import clip_of, insert_at, nearest_cut
+from glowreel.core.commands.rate import with_first_rate
 from glowreel.core.commands.roles import MediaId
 from glowreel.core.commands.sound import first_values
 from glowreel.core.commands.split import halves
-from glowreel.core.document import Item, Promo, Track, Whole
+from glowreel.core.document import Clip, Item, Note, Promo, Tied, Track, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.source import Source
-from glowreel.core.time import TICKS_PER_SAMPLE, Ticks
+from glowreel.core.time import TICKS_PER_SAMPLE, Ticks, ticks
 from glowreel.core.timeline import timeline
+from glowreel.core.value import Value
 
 NAME = "Voice"
 """What a track is called that is made for takes."""
+MOST_LATE = ticks(60)
+"""So far apart two recordings of the same moment may begin."""
 
 
 class LayTake(Command):
@@ -89,3 +98,60 @@ def _cleared(promo: Promo, track: Track, start: int, end: int, context: Context)
 
     bare = track.changed(items=tuple(part for item in track.items for part in left(item)))
     return promo.changed(sounds=tuple(bare if one.id == track.id else one for one in promo.sounds))
+
+
+CAMERA: dict[str, Any] = {"pin": (1.0, 1.0), "place": (-0.06, -0.06), "size": 0.5, "mask": "ellipse"}
+"""How somebody stands before a screen that was recorded: round, in a corner."""
+
+
+class Mark(Value):
+    """Something that was said of a moment while it was recorded, in ticks from where the recording begins."""
+
+    at: Ticks = Field(ge=0)
+    text: str = Field(max_length=80)
+
+
+class LayRecording(Command):
+    """Puts what was recorded together on the main track, at the cut nearest to `at`: the screen, with the camera as a
+    layer over it, in step, or one of them alone. The camera began `late` ticks after the screen, or before it where
+    that is less than nothing. Marks become notes."""
+
+    do: Literal["lay-recording"] = "lay-recording"
+    screen: MediaId | None = None
+    camera: MediaId | None = None
+    at: Ticks = 0
+    late: Annotated[int, Field(ge=-MOST_LATE, le=MOST_LATE)] = 0
+    marks: tuple[Mark, ...] = Field(default=(), max_length=100)
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        first = self.screen or self.camera
+        if first is None:
+            raise Refusal("nothing", "Nothing was recorded.", "Switch the camera or the screen on.")
+        ground = context.find(first)
+        promo, notice = with_first_rate(promo, [ground])
+        clip = clip_of(ground, context.new_id("c"), promo.rate)
+        promo = insert_at(with_media(promo, ground), [clip], nearest_cut(promo, self.at), context)
+        begins = timeline(promo).clip_span[clip.id].start
+        if self.screen is not None and self.camera is not None:
+            promo = self._with_camera(promo, clip, context)
+        for mark in self.marks:
+            if mark.at < clip.length:
+                at = timeline(promo).tie_under(promo.rate.snap(begins + mark.at))
+                promo = promo.changed(notes=(*promo.notes, Note(id=context.new_id("n"), anchor=at, text=mark.text)))
+        return Outcome(promo, f"Added {ground.name}", (clip.id,), notice=notice)
+
+    def _with_camera(self, promo: Promo, clip: Clip, context: Context) -> Promo:
+        assert self.camera is not None
+        media, rate = context.find(self.camera), promo.rate
+        if not media.pictured:
+            raise Refusal("no-picture", f"{media.name} has no picture.", "Record it again.")
+        # In its own time it begins where the screen does, or that much later on the timeline.
+        into, offset = max(0, -self.late), max(0, rate.snap(self.late))
+        length = rate.frame_start(rate.frame_floor(min(media.length - into, clip.length - offset)))
+        if length < rate.frame:
+            raise Refusal("short", f"{media.name} does not last as long as the screen began before it.")
+        item = Item(
+            id=context.new_id("i"), kind="picture", anchor=Tied(clip=clip.id, offset=offset), length=length, into=into,
+            source=Source(media=media.id), values=CAMERA,
+        )  # fmt: skip
+        return put_item(with_media(promo, media), item, None, context.new_id)

@@ -23,7 +23,11 @@ export class Recording {
   /** @param {MediaStream} stream @param {string} name @param {string} mime */
   constructor(stream, name, mime) {
     this.name = name;
-    this.recorder = new MediaRecorder(stream, { mimeType: mime, audioBitsPerSecond: 160000 });
+    this.recorder = new MediaRecorder(stream, {
+      mimeType: mime,
+      audioBitsPerSecond: 160000,
+      videoBitsPerSecond: 8000000,
+    });
     /** When it began, by `performance.now()`. */
     this.began = 0;
     this.offset = 0;

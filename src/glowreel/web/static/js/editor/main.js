@@ -24,6 +24,7 @@ import "./scrubsound.js";
 import "./maskgrips.js";
 import "./mixer.js";
 import "./recorder.js";
+import "./studio.js";
 import "./music.js";
 import "./said.js";
 import "./shelf.js";

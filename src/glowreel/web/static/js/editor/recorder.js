@@ -30,8 +30,8 @@ const USUAL = said.textContent ?? "";
 let stream = null;
 /** @type {AudioContext|null} */
 let listening = null;
-/** What is being recorded: over which stretch of the promo, seconds, and how the two clocks lie to one another.
- *  @type {{recording: Recording, from: number, to: number, into: number|null}|null} */
+/** What is being recorded: over which stretch of the promo, in seconds, where playing begins, and how the two clocks lie
+ *  to one another. @type {{recording: Recording, from: number, to: number, start: number, into: number|null}|null} */
 let now = null;
 let over = "on";
 let counting = false;
@@ -218,7 +218,7 @@ async function record() {
     say(/** @type {Error} */ (error).message, true);
     return;
   }
-  now = { recording, from, to, into: null };
+  now = { recording, from, to, start: model.time, into: null };
   dress(true);
   say(over === "range" ? "Speak when the marked stretch begins." : "Recording. It is kept while you speak.");
   playWhat("all");
@@ -256,8 +256,8 @@ function tick() {
   if (!now) return;
   const lasts = (performance.now() - now.recording.began) / 1000;
   time.textContent = `${Math.floor(lasts / 60)}:${(lasts % 60).toFixed(1).padStart(4, "0")}`;
-  if (model.playing && now.into === null && model.time > 0) {
-    // From here on both run alike: which moment of the recording belongs to where the stretch begins.
+  if (model.playing && now.into === null && model.time > now.start + 0.001) {
+    // It moves, and from here on both run alike: which moment of the recording belongs to where the stretch begins.
     now.into = lasts - (model.time - now.from);
   }
   const over = model.playing && model.time >= now.to;
