@@ -79,9 +79,9 @@ def filling(client: Client, show: Show) -> None:
     for key in keys:
         form = client.post(f"/templates/{key}/start", {"name": "Filled"})
         path = re.search(r"/promos/p-[^/\"]+", form).group(0)  # type: ignore[union-attr]
-        buttons = re.findall(r'<button[^>]*data-slot="([^"]+)"[^>]*>', form)
-        frames = dict(re.findall(r'data-slot="([^"]+)"[^>]*data-frame="([0-9]+)"', form))
-        shape = re.search(r'data-format="([^"]+)"', form).group(1)  # type: ignore[union-attr]
+        buttons = re.findall(r'data-slot="([^"]+)"\s+data-frame', form)
+        frames = dict(re.findall(r'data-slot="([^"]+)"\s+data-frame="([0-9]+)"', form))
+        shape = re.search(r'data-reel-format="([^"]+)"', form).group(1)  # type: ignore[union-attr]
         for slot in dict.fromkeys(buttons):
             began = time.perf_counter()
             try:
