@@ -124,6 +124,18 @@ def test_a_link_takes_so_many_files_and_ends(runtime: Runtime, team: str) -> Non
         upload_links.end(unit.session, by(new_team(runtime)), link.id)
 
 
+def test_a_link_is_forgotten_a_month_after_its_end_with_what_came_by_it(runtime: Runtime, team: str) -> None:
+    link, kept = linked(runtime, team), linked(runtime, team)
+    with runtime.database.unit() as unit:
+        row = upload_links.begin(runtime, unit, link.token, "a.jpg", 4)
+        unit.session.get_one(UploadLink, link.id).until = now() - timedelta(days=31)
+    uploads.collect(runtime)
+    with runtime.database.unit() as unit:
+        assert unit.session.get(UploadLink, link.id) is None
+        assert unit.session.get(Upload, row.id) is None
+        assert unit.session.get(UploadLink, kept.id) is not None
+
+
 def test_whoever_has_a_link_may_add_and_nothing_else(runtime: Runtime, team: str) -> None:
     link = linked(runtime, team)
     with runtime.database.unit() as unit:

@@ -141,6 +141,7 @@ def test_camera_and_screen_are_recorded_together_and_stand_in_step(speaker: Brow
     assert not browser.accessibility()
     browser.click("#studio-record")
     browser.until(lambda: browser.all("#studio.is-recording"), "the recording", 30)
+    assert browser.all('button[data-records="both"][aria-pressed="true"]'), "what is recorded is still said"
     time.sleep(2)
     browser.find("#studio-record").send_keys("k")
     browser.click("#studio-pause")

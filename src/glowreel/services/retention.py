@@ -7,7 +7,7 @@
 | steps of a promo | the oldest unnamed ones, beyond 5,000 |
 | exports taken off the list | 7 days later; failed and cancelled ones after 30 |
 | pieces of exports | 30 days after they were last needed |
-| uploads that were cut off | 7 days after they began |
+| uploads that were cut off, links for files | 7 days after they began, 30 after their end |
 | bundles being opened, work folders | a day after nobody works on them |
 | sign-ins, presses, links to new passwords | 30 days, 2 days and a day after their end |
 """

@@ -18,7 +18,7 @@ from datetime import timedelta
 from pathlib import Path
 from typing import Any, BinaryIO
 
-from sqlalchemy import func, select
+from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import BadMedia, Missing, Refusal
@@ -30,10 +30,12 @@ from glowreel.services.live import announce_arrival, announce_work
 from glowreel.services.setup import Runtime
 from glowreel.store.blobs import room_wanted
 from glowreel.store.database import Unit
-from glowreel.store.models import MediaFile, Upload, new_key, now
+from glowreel.store.models import MediaFile, Upload, UploadLink, new_key, now
 
 LASTS = timedelta(days=7)
 """How long what was cut off can be gone on with."""
+LINKS_FOR = timedelta(days=30)
+"""How long a link for files is remembered after its end."""
 MOST_OPEN = 500
 BLOCK = 1 << 20
 QUIET = timedelta(seconds=20)
@@ -218,6 +220,7 @@ def collect(runtime: Runtime) -> int:
         rows = list(unit.session.scalars(old.limit(1000)))
         for row in rows:
             end(runtime, unit.session, row)
+        unit.session.execute(delete(UploadLink).where(UploadLink.until < now() - LINKS_FOR))
         named = set(unit.session.scalars(select(Upload.id)))
     before = (now() - timedelta(days=1)).timestamp()
     for part in _folder(runtime).glob("*.part"):

@@ -302,7 +302,7 @@ for (const id of ["camera-device", "microphone"])
   });
 sheet.addEventListener("click", async (event) => {
   const choice = /** @type {HTMLElement|null} */ (
-    /** @type {Element} */ (event.target).closest("[data-records]")
+    /** @type {Element} */ (event.target).closest("button[data-records]")
   );
   if (!choice || now) return;
   records = choice.dataset.records ?? "camera";
