@@ -19,6 +19,8 @@ from tools.servers import Front, Postgres, Redis, free_port, secret, socket_of, 
 ROOT = Path(__file__).resolve().parent.parent
 BIN = Path(sys.executable).parent
 LOG_BYTES = 20 * 1024**2
+OUTSIDE = ("site", "stock", "maker", "drive")
+"""The made-up services that play what is outside, each a program of its own."""
 IMPORTS = 2
 """How many files are looked at side by side; no team has all of these places while others may come."""
 
@@ -36,10 +38,10 @@ class Stack:
         self.redis = Redis(folder)
         self.front = Front(folder, self.port)
         self.limited = socket_of(folder, "limited")
-        # Bound here and handed on, so that nobody else takes it meanwhile.
-        self._site = socket.create_server(("127.0.0.1", 0))
-        self._site.set_inheritable(True)
-        self.site = int(self._site.getsockname()[1])
+        # Bound here and handed on, so that nobody else takes them meanwhile.
+        self._outside = {name: socket.create_server(("127.0.0.1", 0)) for name in OUTSIDE}
+        for bound in self._outside.values():
+            bound.set_inheritable(True)
         self.processes: dict[str, subprocess.Popen[bytes]] = {}
         self.environment: dict[str, str] = {}
         self._starts: dict[str, tuple[int, float]] = {}
@@ -63,11 +65,26 @@ class Stack:
             "GLOWREEL_PROXIES": "1",
             "GLOWREEL_LIMITED": str(self.limited),
             "GLOWREEL_IMPORTS": str(IMPORTS),
-            "GLOWREEL_STAND_INS": f"hollowmere.example={self.site}" if self.demo else "",
+            **self._addresses(),
             # Shared by all that runs from this folder: what is large is fetched once.
             "GLOWREEL_MODELS": os.environ.get("GLOWREEL_MODELS", str(ROOT / "var" / "models")),
             "OPENCV_LOG_LEVEL": "ERROR",
         }
+
+    def _addresses(self) -> dict[str, str]:
+        """Where the made-up services are that play what is outside; none without the demo."""
+        if not self.demo:
+            return {}
+        ports = {name: int(bound.getsockname()[1]) for name, bound in self._outside.items()}
+        services = {f"GLOWREEL_{name.upper()}": f"http://127.0.0.1:{ports[name]}" for name in OUTSIDE if name != "site"}
+        return {"GLOWREEL_STAND_INS": f"hollowmere.example={ports['site']}", **services}
+
+    def _stand_in(self, name: str) -> list[str]:
+        """How the made-up service of a name is run."""
+        told = {"stock": ["folder", "models"], "maker": ["models"], "drive": ["folder"]}.get(name, [])
+        places = {"folder": str(self.folder / "outside" / name), "models": self.environment["GLOWREEL_MODELS"]}
+        bound = str(self._outside[name].fileno())
+        return [sys.executable, "-m", f"glowreel.outside.{name}", bound, *(places[one] for one in told)]
 
     def run(self, *arguments: str) -> None:
         """Runs a `glowreel` command to its end."""
@@ -88,7 +105,7 @@ class Stack:
                 "--log-level", "warning", "--no-access-log", "--timeout-graceful-shutdown", "1",
             ],
             "front": self.front.command(),
-            "site": [sys.executable, "-m", "glowreel.outside.site", str(self._site.fileno())],
+            **{one: self._stand_in(one) for one in OUTSIDE},
             "limited": [sys.executable, "-m", "glowreel.limited", str(self.limited)],
             "worker": self._worker("exports", 2),
             "imports": self._worker("imports", IMPORTS),
@@ -106,7 +123,7 @@ class Stack:
                 stdout=log,
                 stderr=log,
                 start_new_session=True,
-                pass_fds=(self._site.fileno(),) if name == "site" else (),
+                pass_fds=(self._outside[name].fileno(),) if name in OUTSIDE else (),
             )
         (self.folder / f"{name}.pid").write_text(str(self.processes[name].pid))
 
@@ -134,7 +151,7 @@ class Stack:
         self.spawn("limited")
         self.run("prepare")
         # The front comes last: each start writes its settings anew, and it must read them whole.
-        for name in (*(("site",) if self.demo else ()), "web", "live", "worker", "imports", "beat", "front"):
+        for name in (*(OUTSIDE if self.demo else ()), "web", "live", "worker", "imports", "beat", "front"):
             self.spawn(name)
         self.wait()
 
@@ -197,7 +214,8 @@ class Stack:
             _end_group(process, signal.SIGKILL)
         self.redis.stop()
         self.postgres.stop()
-        self._site.close()
+        for bound in self._outside.values():
+            bound.close()
         for path in self.folder.glob("*.pid"):
             path.unlink(missing_ok=True)
 

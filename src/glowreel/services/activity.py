@@ -17,7 +17,7 @@ from sqlalchemy.orm import Session
 from glowreel.core.errors import Missing
 from glowreel.engine.makers import MAKERS
 from glowreel.outside.models import MODELS
-from glowreel.services import by_link, derivation, exports, shelf, uploads
+from glowreel.services import by_link, derivation, exports, shelf, sources, uploads
 from glowreel.services.access import Actor, allow, authorise, authorise_file
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
@@ -65,7 +65,7 @@ def _uploads(runtime: Runtime, session: Session, actor: Actor) -> Iterable[Doing
     for row in uploads.open_ones(session, actor):
         share = uploads.arrived(runtime, row) / row.size if row.size else None
         if row.url:
-            said = row.error or f"is fetched from {urlsplit(row.url).hostname}"
+            said = row.error or f"is fetched from {sources.name_of(row.url) or urlsplit(row.url).hostname}"
         elif not row.size:
             if uploads.quiet(runtime, row):
                 yield Doing("upload", row.id, row.name, "cut off: try again keeps what was recorded", None, True)

@@ -20,7 +20,7 @@ from glowreel.core.errors import GlowReelError, Missing, Refusal
 from glowreel.engine.limits import MAX_BYTES
 from glowreel.interchange.page_media import Shown, shown_on
 from glowreel.outside.fetching import MATERIAL, PAGE_BYTES, PAGES, PICTURE_BYTES, Fetched, Fetcher
-from glowreel.services import shelf, storage, uploads
+from glowreel.services import shelf, sources, storage, uploads
 from glowreel.services.access import Actor, allow, authorise
 from glowreel.services.brand_pages import stand_ins
 from glowreel.services.setup import Runtime
@@ -74,15 +74,20 @@ def thumbnail(runtime: Runtime, url: str) -> Fetched:
     return Fetcher(stand_ins(runtime)).get(url, THUMBNAILS, PICTURE_BYTES)
 
 
-def begin(unit: Unit, actor: Actor, url: str, name: str = "", promo_id: str | None = None) -> Upload:
-    """Has a file fetched. Raises `Refusal` where too many are on their way."""
+def begin(
+    unit: Unit, actor: Actor, url: str, name: str = "", promo_id: str | None = None,
+    origin: sources.Origin | None = None,
+) -> Upload:  # fmt: skip
+    """Has a file fetched, from an address or from a service outside. Raises `Refusal` where too many are on their
+    way."""
     allow(actor, "add")
     if promo_id:
         authorise(unit.session, PromoRow, promo_id, actor, "see")
     called, _ = shelf.clean_name(name or unquote(PurePosixPath(urlsplit(url).path).name) or "From the web")
     row = uploads.added(
-        unit.session, actor, name=called, size=0, url=url, promo_id=promo_id or None, seen_at=now() - 2 * DEAD
-    )
+        unit.session, actor, name=called, size=0, url=url, promo_id=promo_id or None, seen_at=now() - 2 * DEAD,
+        origin=origin.model_dump() if origin is not None else None,
+    )  # fmt: skip
     unit.later("glowreel.fetch", row.id)
     return row
 
@@ -148,11 +153,16 @@ def _fetched(runtime: Runtime, row: Upload, actor: Actor) -> None:
 
     part = uploads.part_of(runtime, row.id)
     with room_wanted(), part.open("wb") as file:
-        saved = Fetcher(stand_ins(runtime), seconds=SECONDS).save(row.url, file, MATERIAL, MAX_BYTES, tell)
+        if sources.is_outside(row.url):
+            sources.save(runtime, row, file, MAX_BYTES, tell)
+            name = row.name
+        else:
+            saved = Fetcher(stand_ins(runtime), seconds=SECONDS).save(row.url, file, MATERIAL, MAX_BYTES, tell)
+            name = _name(row.name, saved.named, saved.kind)
     size = part.stat().st_size
     if not size:
         raise Refusal("empty", "What stands there is empty.", "Check the address.")
-    _tell(runtime, row.id, size=size, name=_name(row.name, saved.named, saved.kind))
+    _tell(runtime, row.id, size=size, name=name)
 
 
 def _name(known: str, named: str, kind: str) -> str:

@@ -11,6 +11,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from glowreel.core.finding import Entry, found
+from glowreel.outside.drive.port import NAME as DRIVE
 from glowreel.services import templates
 from glowreel.services.access import Actor, allow
 from glowreel.store.models import BrandRow, MediaFile, PromoRow
@@ -25,6 +26,9 @@ PAGES: dict[str, tuple[str, str, str]] = {
     "desk.desk": ("Desk", "promos start home", "house"),
     "gallery.gallery": ("Templates", "gallery designs start", "collection-play"),
     "shelf.page": ("Shelf", "files material footage photos music folders tags", "collection"),
+    "sources.stock_page": ("Stock", "ready-made footage photos illustrations music catalogue licence", "archive"),
+    "picturing.page": ("Pictures from words", "make picture illustration machine prompt", "brush"),
+    "driving.page": (DRIVE, "cloud drive folders files", "cloud"),
     "brands.book": ("Brand book", "logo colours fonts palette", "palette"),
     "exports.listing": ("Exports", "films downloads links", "film"),
     "gallery.hero_page": ("From one picture", "start hero product photo", "image"),

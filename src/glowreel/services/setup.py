@@ -42,6 +42,9 @@ class Settings:
     quota_gb: int = 50
     reserve_mb: int = 500
     stand_ins: str = ""
+    stock: str = ""
+    maker: str = ""
+    drive: str = ""
     models: str = "var/models"
     fetch_models: bool = True
     speech_model: str = "speech-many"

@@ -290,7 +290,8 @@ def _made(runtime: Runtime, lease: Lease, row: MediaFile) -> dict[str, object]:
         for name in made["made"]:
             blobs.take(derived(row.hash, name), folder / name)
     ready = {"state": "ready", "progress": 1.0, "error": "", "made": MAKER}
-    return {**ready, "facts": made["facts"], "strip": made["strip"]}
+    facts = {**made["facts"], "machine": True} if (row.origin or {}).get("machine") else made["facts"]
+    return {**ready, "facts": facts, "strip": made["strip"]}
 
 
 def _pages(runtime: Runtime, lease: Lease, row: MediaFile) -> dict[str, object]:

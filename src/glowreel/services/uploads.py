@@ -188,7 +188,10 @@ def finished(runtime: Runtime, actor: Actor, upload_id: str, link_id: str | None
             MediaFile.team_id == actor.team_id, MediaFile.hash == source, MediaFile.removed_at.is_(None)
         )
         row.known = unit.session.scalar(before) is not None
-        row.media_id = shelf.add(unit, actor, row.name, source, row.size).id
+        media = shelf.add(unit, actor, row.name, source, row.size)
+        if row.origin is not None and media.origin is None:
+            media.origin = row.origin
+        row.media_id = media.id
         row.seen_at = now()
         announce_work(unit.session, actor)
         if row.promo_id and (row.link_id or row.url):

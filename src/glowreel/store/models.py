@@ -97,7 +97,8 @@ class Press(Base):
 
 class MediaFile(Base):
     """A file on a team's Shelf. `facts` are the core's `Media` once it is ready; `strip` describes its film strip;
-    `user_id` brought it in; `folder` and `tags` are how the team keeps it."""
+    `user_id` brought it in; `folder` and `tags` are how the team keeps it; `origin` is where it came from, if not from
+    a person's hands (`services.sources.Origin`)."""
 
     __tablename__ = "media"
     __table_args__ = (
@@ -117,6 +118,7 @@ class MediaFile(Base):
     error: Mapped[str] = mapped_column(String(400), default="")
     facts: Mapped[dict[str, Any] | None] = mapped_column(default=None)
     strip: Mapped[dict[str, Any] | None] = mapped_column(default=None)
+    origin: Mapped[dict[str, Any] | None] = mapped_column(default=None)
     attempts: Mapped[int] = mapped_column(Integer, default=0)
     made: Mapped[int] = mapped_column(Integer, default=0)
     lease_until: Mapped[datetime | None] = mapped_column(default=None)
@@ -154,9 +156,9 @@ class UploadLink(Base):
 
 class Upload(Base):
     """A file on its way in, piece by piece. What has come lies in the cache under its name; `media_id` is what it
-    became once it was whole. With `url` it is fetched from there by a worker, and `error` says why that failed; its
-    size is 0 until it is known. `promo_id` is for which promo it is, if for any. Nobody goes on with it after
-    `until`."""
+    became once it was whole. With `url` it is fetched from there by a worker, or from the service that its scheme
+    names, and `error` says why that failed; its size is 0 until it is known. `promo_id` is for which promo it is, if
+    for any. Nobody goes on with it after `until`."""
 
     __tablename__ = "uploads"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -171,9 +173,25 @@ class Upload(Base):
     media_id: Mapped[str | None] = mapped_column(String(40), default=None)
     known: Mapped[bool] = mapped_column(default=False)
     url: Mapped[str] = mapped_column(String(2000), default="")
+    origin: Mapped[dict[str, Any] | None] = mapped_column(default=None)
     error: Mapped[str] = mapped_column(String(400), default="")
     seen_at: Mapped[datetime] = mapped_column(default=now)
     until: Mapped[datetime] = mapped_column()
+    created_at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Connection(Base):
+    """What somebody connected outside, for themselves and within one team: a service, whose account it is there, and
+    the token by which the program is let in."""
+
+    __tablename__ = "connections"
+    __table_args__ = (UniqueConstraint("user_id", "team_id", "service", name="ux_connection_once"),)
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
+    user_id: Mapped[str] = mapped_column(ForeignKey("users.id"))
+    service: Mapped[str] = mapped_column(String(40))
+    account: Mapped[str] = mapped_column(String(200))
+    token: Mapped[str] = mapped_column(String(400))
     created_at: Mapped[datetime] = mapped_column(default=now)
 
 

@@ -19,6 +19,7 @@ from glowreel.core.properties.rows.sound import BUSES
 from glowreel.core.time import TICKS_PER_SECOND, clock, seconds
 from glowreel.core.timeline import timeline
 from glowreel.engine.limits import MAX_BYTES
+from glowreel.outside.drive.port import NAME as DRIVE
 from glowreel.services import sign_ins
 from glowreel.services.setup import Runtime, Settings
 from glowreel.store.models import now
@@ -37,6 +38,7 @@ from glowreel.web import (
     scripts,
     shelf,
     sound,
+    sources,
     storage,
     uploads,
 )
@@ -137,9 +139,12 @@ def create_app(runtime: Runtime) -> Flask:
         activity,
         find,
         uploads,
+        sources,
     ):
         app.register_blueprint(area.routes.blueprint)
     app.register_blueprint(uploads.links.blueprint)
+    app.register_blueprint(sources.picturing.blueprint)
+    app.register_blueprint(sources.driving.blueprint)
     register_errors(app)
     app.after_request(_harden)
     app.jinja_env.filters["clock"] = clock
@@ -161,6 +166,7 @@ def create_app(runtime: Runtime) -> Flask:
     app.jinja_env.globals["ticks_per_second"] = TICKS_PER_SECOND
     app.jinja_env.globals["control_line"] = drawn
     app.jinja_env.globals["demo"] = settings.demo
+    app.jinja_env.globals["drive_name"] = DRIVE
     return app
 
 

@@ -11,11 +11,13 @@ import numpy as np
 import skia
 
 from glowreel.demo.generate.films import films
-from glowreel.demo.generate.music import RATE, SONGS, Sound, compose, noise
+from glowreel.demo.generate.music import SONGS, compose, noise
 from glowreel.demo.generate.shots import FOOTAGE, PHOTOS, Shot
 from glowreel.engine.colour import convert
 from glowreel.engine.still import encode
 from glowreel.engine.typesetting import FOLDER as FONTS
+from glowreel.outside.art.files import sing
+from glowreel.outside.art.tunes import RATE
 
 MEDIA = Path(__file__).parent.parent / "media"
 
@@ -46,15 +48,6 @@ def film(shot: Shot) -> None:
         out.mux(video.encode(None))
         if audio is not None:
             sing(out, audio, noise(shot.noise, shot.seconds))
-
-
-def sing(out: Any, stream: Any, samples: Sound) -> None:
-    for at in range(0, len(samples), 1024):
-        block = np.ascontiguousarray(samples[at : at + 1024].T)
-        frame = av.AudioFrame.from_ndarray(block, format="fltp", layout="stereo")
-        frame.sample_rate, frame.pts, frame.time_base = RATE, at, Fraction(1, RATE)
-        out.mux(stream.encode(frame))
-    out.mux(stream.encode(None))
 
 
 LOGO = """<svg xmlns="http://www.w3.org/2000/svg" width="{width}" height="200" viewBox="0 0 {width} 200">

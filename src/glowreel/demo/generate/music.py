@@ -5,10 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
-RATE = 48_000
-Sound = npt.NDArray[np.float32]
+from glowreel.outside.art.tunes import RATE, Sound, add, hiss, kick, tone
 
 
 @dataclass(frozen=True)
@@ -29,27 +27,6 @@ SONGS = (
 )
 
 
-def tone(midi: float, seconds: float, attack: float, release: float, bright: float) -> Sound:
-    """A note of a few partials with an envelope. `bright` is the strength of the upper ones."""
-    n = int(seconds * RATE)
-    t = np.arange(n, dtype=np.float32) / RATE
-    hz = 440.0 * 2 ** ((midi - 69) / 12)
-    wave = sum(
-        bright**k * np.sin(2 * np.pi * hz * (k + 1) * t * (1 + 0.0006 * k), dtype=np.float32) / (k + 1)
-        for k in range(5)
-    )
-    rise = np.minimum(1, t / attack)
-    fall = np.exp(-t / release) * np.minimum(1, (seconds - t) / 0.02)
-    shaped: Sound = (wave * rise * fall).astype(np.float32)
-    return shaped
-
-
-def _add(track: Sound, at: float, sound: Sound, gain: float) -> None:
-    start = int(at * RATE)
-    part = sound[: max(0, len(track) - start)]
-    track[start : start + len(part)] += part * np.float32(gain)
-
-
 def compose(song: Song) -> Sound:
     """The song as stereo samples, (n, 2): pads from the start, then bass, melody and drums, and an ending."""
     beat = 60 / song.bpm
@@ -57,45 +34,34 @@ def compose(song: Song) -> Sound:
     rng = np.random.default_rng(len(song.name))
     total = np.zeros(int((song.bars * bar + 3) * RATE), np.float32)
     wide = np.zeros_like(total)
-    kick, hat = _kick(), _hat(rng)
+    kick_, hat = kick(), hiss(rng, 0.06, 90)
     for number in range(song.bars):
         chord = song.chords[number % len(song.chords)]
         now, build = number * bar, number / song.bars
         for n, note in enumerate(chord):
             pad = tone(note + 12, bar + 0.4, 0.35, 2.6, 0.3)
-            _add(total if n % 2 else wide, now, pad, 0.1)
+            add(total if n % 2 else wide, now, pad, 0.1)
         if number >= 2:
-            _add(total, now, tone(chord[0] - 12, beat * 1.8, 0.01, 0.9, 0.4), 0.26)
-            _add(total, now + 2.5 * beat, tone(chord[0] - 12, beat, 0.01, 0.5, 0.4), 0.2)
+            add(total, now, tone(chord[0] - 12, beat * 1.8, 0.01, 0.9, 0.4), 0.26)
+            add(total, now + 2.5 * beat, tone(chord[0] - 12, beat, 0.01, 0.5, 0.4), 0.2)
         if number >= 4:
             for step in range(8):
                 note = chord[(step * 3 + number) % len(chord)] + 24
                 length = 0.16 if song.wave == "pluck" else 0.4
-                _add(wide, now + step * beat / 2, tone(note, 0.9, 0.004, length, 0.35), 0.09 + 0.04 * (step % 4 == 0))
+                add(wide, now + step * beat / 2, tone(note, 0.9, 0.004, length, 0.35), 0.09 + 0.04 * (step % 4 == 0))
         if song.drums and 4 <= number < song.bars - 1:
             for b in range(4):
                 if b % 2 == 0:
-                    _add(total, now + b * beat, kick, 0.5 + 0.2 * build)
-                _add(wide, now + (b + 0.5) * beat, hat, 0.05 + 0.06 * build)
+                    add(total, now + b * beat, kick_, 0.5 + 0.2 * build)
+                add(wide, now + (b + 0.5) * beat, hat, 0.05 + 0.06 * build)
     last = song.chords[0]
     for note in last:
-        _add(total, song.bars * bar, tone(note + 12, 3, 0.02, 1.2, 0.3), 0.12)
+        add(total, song.bars * bar, tone(note + 12, 3, 0.02, 1.2, 0.3), 0.12)
     stereo = np.stack([total + wide * 0.7, total * 0.9 + wide], axis=1)
     stereo /= max(1e-6, float(np.abs(stereo).max())) / 0.82
     tail = int(1.5 * RATE)
     stereo[-tail:] *= np.linspace(1, 0, tail, dtype=np.float32)[:, None]
     return stereo.astype(np.float32)
-
-
-def _kick() -> Sound:
-    t = np.arange(int(0.28 * RATE), dtype=np.float32) / RATE
-    return (np.sin(2 * np.pi * (44 * t + 5.5 * (1 - np.exp(-t * 28)))) * np.exp(-t * 13)).astype(np.float32)
-
-
-def _hat(rng: np.random.Generator) -> Sound:
-    n = int(0.06 * RATE)
-    noise = np.diff(rng.standard_normal(n + 1)).astype(np.float32)
-    return (noise * np.exp(-np.arange(n) / RATE * 90)).astype(np.float32)
 
 
 def noise(kind: str, seconds: float) -> Sound:

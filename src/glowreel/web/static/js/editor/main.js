@@ -16,6 +16,7 @@ import "./keys.js";
 import "./heard.js";
 import "./live.js";
 import "./marquee.js";
+import "./outside.js";
 import "./overview.js";
 import "./panes.js";
 import "./picking.js";

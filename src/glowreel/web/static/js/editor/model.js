@@ -83,7 +83,7 @@ export function remember(values) {
 /** @type {Map<string, Set<(detail?: any) => void>>} */
 const listeners = new Map();
 /**
- * @param {"changed"|"moved"|"selected"|"format"|"played"|"range"|"laid"|"scrubbed"|"dressed"|"made"} what
+ * @param {"changed"|"moved"|"selected"|"format"|"played"|"range"|"laid"|"scrubbed"|"dressed"|"made"|"shelved"} what
  * @param {(detail?: any) => void} listener
  */
 export function on(what, listener) {

@@ -7,6 +7,7 @@ import { addCollage, chosenCell, fillChosen } from "./cells.js";
 import { editWords } from "./stagewords.js";
 import { headers, note } from "../page.js";
 import { drawWave, loadPeaks } from "../peaks.js";
+import { have } from "../sources.js";
 import { showFace } from "./bench.js";
 import { send } from "./commands.js";
 import { openMenu } from "./menu.js";
@@ -30,7 +31,8 @@ export function toAdded() {
 }
 
 /** Adds a file where the playhead is: a picture at the nearest cut, a sound at its time. @param {HTMLElement} item */
-export function add(item) {
+export async function add(item) {
+  if (item.dataset.offer && !(await have(item))) return;
   const media = item.dataset.media;
   if (item.dataset.kind === "transition") {
     remember({ transition: item.dataset.transition });
@@ -123,7 +125,7 @@ function itemMenu(item, point) {
 }
 document.addEventListener("contextmenu", (event) => {
   const item = /** @type {HTMLElement|null} */ (
-    /** @type {Element} */ (event.target).closest(".shelf-item.is-ready")
+    /** @type {Element} */ (event.target).closest(".shelf-item.is-ready:not(.offer)")
   );
   if (
     !item ||

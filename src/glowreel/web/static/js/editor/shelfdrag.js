@@ -2,6 +2,7 @@
 /** Dragging from the Shelf: what dropping would do is said while the pointer is there. */
 
 import { note } from "../page.js";
+import { have } from "../sources.js";
 import { send } from "./commands.js";
 import { addCollage, cellAt, fill } from "./cells.js";
 import { aim, hush, sayAt, showMark } from "./drag.js";
@@ -35,7 +36,7 @@ export function dragFile(event, item) {
     aim(null);
     if (event.type !== "pointerup") return;
     if (!moved) add(item);
-    else if (drop) drop();
+    else if (drop) land(item, drop);
     else
       note(
         kind === "transition"
@@ -53,6 +54,11 @@ export function dragFile(event, item) {
   window.addEventListener("pointerup", end);
   window.addEventListener("pointercancel", end);
   document.addEventListener("keydown", escape, true);
+}
+
+/** Puts a file where it was dropped; what is not on the Shelf yet comes first. @param {HTMLElement} item @param {() => void} drop */
+async function land(item, drop) {
+  if (!item.dataset.offer || (await have(item))) drop();
 }
 
 /**

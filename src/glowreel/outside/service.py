@@ -1,0 +1,113 @@
+"""Asking a service outside that was set up by whoever runs the program: its answers are limited in time and size, and
+whatever goes wrong is one sentence."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Mapping
+from typing import Any, BinaryIO
+from urllib.parse import quote
+
+import orjson
+import requests
+
+from glowreel.core.errors import Refusal
+from glowreel.outside.fetching import CHUNK, Fetched, too_large
+
+CONNECT, READ = 3.0, 12.0
+TEXT_BYTES = 4 * 1024**2
+FILE_SECONDS = 1200.0
+
+
+class Service:
+    """A service at an address, called by its name in sentences. `token` is whoever's connection to it, if it needs
+    one."""
+
+    def __init__(self, address: str, name: str, token: str = "") -> None:
+        self._address = address.rstrip("/")
+        self.name = name
+        self._headers = {"Authorization": f"Bearer {token}"} if token else {}
+        if not address:
+            raise Refusal("not-set-up", f"{name} is not set up here.", "Whoever runs this program can connect it.")
+
+    def ask(
+        self, path: str, params: Mapping[str, Any] | None = None, *, body: Mapping[str, Any] | None = None,
+        missing: str = "There is no such thing any more.",
+    ) -> Any:  # fmt: skip
+        """What is answered, as JSON brings it; `body` is sent along and changes something there. Raises `Refusal`."""
+        with self._asked("GET" if body is None else "POST", path, params, body, missing) as answer:
+            try:
+                return orjson.loads(self._read(answer, TEXT_BYTES))
+            except ValueError as error:
+                raise self._broken() from error
+
+    def file(self, path: str, kinds: tuple[str, ...], most: int, params: Mapping[str, Any] | None = None) -> Fetched:
+        """A small file as it is sent."""
+        with self._asked("GET", path, params, None, "There is no such file any more.") as answer:
+            kind = answer.headers.get("Content-Type", "").split(";")[0].strip().lower()
+            if not kind.startswith(kinds):
+                raise self._broken()
+            return Fetched(path, kind, self._read(answer, most))
+
+    def save(
+        self, path: str, file: BinaryIO, most: int, tell: Callable[[int], None],
+        params: Mapping[str, Any] | None = None,
+    ) -> None:  # fmt: skip
+        """Writes a file as it comes. `tell` is called with how much there is in all, as `Fetcher.save` does."""
+        with self._asked("GET", path, params, None, "There is no such file any more.") as answer:
+            told = answer.headers.get("Content-Length", "")
+            size = int(told) if told.isdigit() and len(told) < 16 else 0
+            if size > most:
+                raise too_large(most)
+            come, end = 0, time.monotonic() + FILE_SECONDS
+            tell(size)
+            try:
+                for chunk in answer.iter_content(CHUNK):
+                    come += len(chunk)
+                    if come > most:
+                        raise too_large(most)
+                    if time.monotonic() > end:
+                        raise Refusal("slow", f"{self.name} takes too long.", "Try again later.")
+                    file.write(chunk)
+                    tell(size)
+            except requests.RequestException as error:
+                raise Refusal("cut-off", "It did not come in whole.", "Try again.") from error
+            if size and come != size:
+                raise Refusal("cut-off", "It did not come in whole.", "Try again.")
+
+    def _asked(
+        self, method: str, path: str, params: Mapping[str, Any] | None, body: Mapping[str, Any] | None, missing: str
+    ) -> requests.Response:
+        try:
+            answer = requests.request(
+                method, self._address + quote(path), params=dict(params or {}), 
+                json=None if body is None else dict(body),
+                headers=self._headers, timeout=(CONNECT, READ), stream=True, allow_redirects=False,
+            )  # fmt: skip
+        except requests.RequestException as error:
+            raise Refusal("no-service", f"{self.name} cannot be reached.", "Try again in a moment.") from error
+        if answer.status_code in (200, 201, 202):
+            return answer
+        with answer:
+            if answer.status_code == 401:
+                raise Refusal("not-connected", f"{self.name} is not connected any more.", "Connect it again.")
+            if answer.status_code == 402:
+                raise Refusal("no-licence", "That needs a licence.", "Take one first.")
+            if answer.status_code == 404:
+                raise Refusal("gone", missing)
+        raise self._broken()
+
+    def _read(self, answer: requests.Response, most: int) -> bytes:
+        parts, come = [], 0
+        try:
+            for chunk in answer.iter_content(CHUNK):
+                come += len(chunk)
+                if come > most:
+                    raise too_large(most)
+                parts.append(chunk)
+        except requests.RequestException as error:
+            raise Refusal("cut-off", f"{self.name} broke off.", "Try again.") from error
+        return b"".join(parts)
+
+    def _broken(self) -> Refusal:
+        return Refusal("odd-answer", f"{self.name} gave an answer that cannot be used.", "Try again later.")

@@ -1,0 +1,27 @@
+// @ts-check
+/** The bench's other sources: stock, pictures from words, the drive, in the place of the Shelf's own list. */
+
+import "../sources.js";
+import { on } from "./model.js";
+import { reload } from "./uploads.js";
+
+const face = /** @type {HTMLElement} */ (document.getElementById("bench-shelf"));
+const place = /** @type {HTMLElement} */ (document.getElementById("outside"));
+const tabs = /** @type {HTMLButtonElement[]} */ ([...face.querySelectorAll("[data-from]")]);
+
+/** Shows a source; nothing for the Shelf itself. @param {HTMLButtonElement} tab */
+function show(tab) {
+  for (const one of tabs) one.setAttribute("aria-pressed", String(one === tab));
+  const address = tab.dataset.from ?? "";
+  face.classList.toggle("is-outside", Boolean(address));
+  place.hidden = !address;
+  if (!address) reload();
+  else if (place.dataset.shown !== address)
+    /** @type {any} */ (window).htmx.ajax("GET", address, { target: place, swap: "innerHTML" });
+  place.dataset.shown = address || place.dataset.shown;
+}
+for (const tab of tabs) tab.addEventListener("click", () => show(tab));
+/* What comes in from elsewhere is seen where it came to. */
+on("shelved", () => {
+  if (place.hidden) reload();
+});
