@@ -607,6 +607,7 @@ class Edits(RuleBasedStateMachine):
             c.RunSound(item=item, runs=("once", "round", "fitted")[n % 3]), c.StepHalf(item=item, at=at),
             c.LayTake(media="song", at=at, into=ticks(n % 3), length=ticks(1)),
             c.LayRecording(screen="ridge", camera="field", at=at, late=ticks(n % 5 - 2)),
+            c.LayPages(turns=({"media": "still"}, {"media": "sign", "at": at % ticks(5)}), at=at, camera="field"),
             c.LayRoomTone(item=item), c.CutToBeat(music=item, every=("beat", "bar", "two-bars")[n % 3]),
             c.MarkMoments(music=item),
         )  # fmt: skip

@@ -8,7 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from glowreel.core.commands import AddSound, InsertClips, LayRecording, LayTake
+from glowreel.core.commands import AddNote, AddSound, InsertClips, LayPages, LayRecording, LayTake
+from glowreel.core.commands.themes import THEMES
 from glowreel.core.document import Promo, Tied
 from glowreel.core.errors import Refusal
 from glowreel.core.time import TICKS_PER_SAMPLE, ticks
@@ -117,3 +118,59 @@ def test_a_camera_alone_is_a_clip_and_nothing_is_refused(cut: Table) -> None:
     assert cut.promo.clips[0].media == "field"
     with pytest.raises(Refusal, match="Nothing was recorded"):
         cut.do(LayRecording(at=0))
+
+
+def turns(*told: tuple[str, float]) -> tuple[dict[str, object], ...]:
+    return tuple({"media": media, "at": ticks(at)} for media, at in told)
+
+
+def test_pages_stand_from_turn_to_turn_with_whoever_spoke_beside_them(cut: Table) -> None:
+    told = turns(("still", 0), ("sign", 2), ("still", 2), ("sign", 5))
+    cut.do(LayPages(turns=told, at=10 * SECOND, length=7 * SECOND, camera="field", late=SECOND // 2))
+    index = timeline(cut.promo)
+    pages = cut.promo.clips[1:-1]
+    assert [(clip.media, clip.length) for clip in pages] == [
+        ("still", 2 * SECOND), ("still", 3 * SECOND), ("sign", 2 * SECOND)
+    ]  # fmt: skip
+    (seen,) = (item for track in cut.promo.layers for item in track.items)
+    (heard,) = (item for track in cut.promo.sounds for item in track.items)
+    begins = index.clip_span[pages[0].id].start
+    for item in (seen, heard):
+        span = index.item_span(item)
+        assert span.start == begins + SECOND // 2
+        assert abs(span.length - 6 * SECOND) < cut.promo.rate.frame
+        assert isinstance(item.anchor, Tied)
+    assert heard.read("bus") == "voice"
+    # What is said stays with its page when something is put in before it.
+    cut.do(InsertClips(media=("basket",), at=0))
+    assert timeline(cut.promo).item_span(heard).start == begins + SECOND // 2 + 4 * SECOND
+
+
+def test_pages_without_turns_are_as_long_as_photos_or_turn_at_notes(cut: Table) -> None:
+    cut.do(LayPages(turns=turns(("still", 0), ("sign", 0)), at=0))
+    assert [clip.length for clip in cut.promo.clips[:2]] == [3 * SECOND] * 2
+    table = a_table()
+    with pytest.raises(Refusal, match="No note"):
+        table.do(LayPages(turns=turns(("still", 0)), by_notes=True))
+    for at in (11, 13):
+        table.do(AddNote(at=at * SECOND, text="turn"))
+    table.do(LayPages(turns=turns(("still", 0), ("sign", 0), ("still", 0)), at=10 * SECOND, by_notes=True))
+    assert [clip.length for clip in table.promo.clips[1:4]] == [SECOND, 2 * SECOND, 3 * SECOND]
+
+
+def test_pages_out_of_order_and_footage_are_refused(cut: Table) -> None:
+    with pytest.raises(ValueError, match="one after another"):
+        LayPages(turns=turns(("still", 3), ("sign", 1)))
+    with pytest.raises(Refusal, match="no page"):
+        cut.do(LayPages(turns=turns(("ridge", 0))))
+
+
+@pytest.mark.parametrize("theme", THEMES)
+def test_recordings_and_pages_stand_on_a_theme(cut: Table, theme: str) -> None:
+    cut.do(LayRecording(screen="ridge", at=0, theme=theme))
+    cut.do(LayPages(turns=turns(("still", 0)), at=0, theme=theme))
+    for clip in cut.promo.clips[:2]:
+        assert clip.read("ground") == THEMES[theme][1].get("ground", "inherit")
+        assert clip.read("zoom") == THEMES[theme][1].get("zoom", 1.0)
+    with pytest.raises(ValueError, match="no theme"):
+        LayRecording(screen="ridge", theme="velvet")

@@ -22,6 +22,7 @@ MOST_FOLDERS, MOST_TAGS, LONGEST_TAG = 60, 12, 30
 PAGE = 60
 """So many files are shown at once; more come when they are asked for."""
 MANY = 500
+MOST_PAGES = 2000
 
 SORTS: dict[str, tuple[str, Any]] = {
     "newest": ("Newest", MediaFile.created_at.desc()),
@@ -119,6 +120,20 @@ def folders(session: Session, actor: Actor) -> dict[str, int]:
     mine = (MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), MediaFile.folder != "")
     query = select(MediaFile.folder, func.count()).where(*mine).group_by(MediaFile.folder)
     return {str(name): int(count) for name, count in session.execute(query.order_by(func.lower(MediaFile.folder)))}
+
+
+def decks(session: Session, actor: Actor) -> dict[str, list[tuple[str, str]]]:
+    """The folders that hold pages: their pictures, by key and name, in the order in which they lie there."""
+    mine = (MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), MediaFile.folder != "")
+    query = select(MediaFile.folder, MediaFile.id, MediaFile.name).where(
+        *mine, MediaFile.usable, MediaFile.facts["kind"].astext == "photo"
+    )
+    found: dict[str, list[tuple[str, str]]] = {}
+    for folder, key, name in session.execute(
+        query.order_by(MediaFile.created_at.desc(), MediaFile.id).limit(MOST_PAGES)
+    ):
+        found.setdefault(folder, []).append((key, name))
+    return found
 
 
 def tags(session: Session, actor: Actor) -> dict[str, int]:

@@ -12,6 +12,7 @@ import orjson
 from flask import Flask, Response, current_app, request, url_for
 from werkzeug.middleware.proxy_fix import ProxyFix
 
+from glowreel.core.commands.themes import THEMES
 from glowreel.core.commands.transitions import spoken
 from glowreel.core.equaliser import FLAT, PRESETS
 from glowreel.core.fonts import FONTS, MANNERS
@@ -167,6 +168,7 @@ def create_app(runtime: Runtime) -> Flask:
     app.jinja_env.globals["control_line"] = drawn
     app.jinja_env.globals["demo"] = settings.demo
     app.jinja_env.globals["drive_name"] = DRIVE
+    app.jinja_env.globals["recording_themes"] = THEMES
     return app
 
 

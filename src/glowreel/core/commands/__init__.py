@@ -54,6 +54,7 @@ from glowreel.core.commands.lift import ToLayer, ToMain
 from glowreel.core.commands.locks import refuse_locked
 from glowreel.core.commands.loosen import FreeCollage
 from glowreel.core.commands.notes import AddNote, SetNote
+from glowreel.core.commands.pages import LayPages
 from glowreel.core.commands.paste import Duplicate, Paste
 from glowreel.core.commands.points import AddPoint, MovePoint, RemovePoint, SetPoint
 from glowreel.core.commands.promo import Rename
@@ -117,7 +118,7 @@ AnyCommand = (
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
     | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack | SetBus
     | RenameScene | BreakScene | JoinScene | MoveScene | InsertScene | RemoveScene | SetSceneLength
-    | SetWhole | RunSound | LayRoomTone | LayTake | LayRecording | CutToBeat | MarkMoments | StepHalf
+    | SetWhole | RunSound | LayRoomTone | LayTake | LayRecording | LayPages | CutToBeat | MarkMoments | StepHalf
     | WriteDown | CorrectWords | MarkWords | RemoveWords | CutPauses | BringBack | MoveWords | RoughCut | LayVoice
     | AddCaptions | SetCaptions | RemoveCaptions | TakeCues | TypeWords | TimeWords | ReplaceInWords
     | SayCue | PlaceCaptions
@@ -175,6 +176,7 @@ __all__ = [
     "Join",
     "JoinScene",
     "KeepStyle",
+    "LayPages",
     "LayRecording",
     "LayRoomTone",
     "LayTake",

@@ -12,7 +12,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
 
 from glowreel.core.commands.base import Command, Context, Outcome, with_media
 from glowreel.core.commands.change import put_item
@@ -21,6 +21,7 @@ from glowreel.core.commands.rate import with_first_rate
 from glowreel.core.commands.roles import MediaId
 from glowreel.core.commands.sound import first_values
 from glowreel.core.commands.split import halves
+from glowreel.core.commands.themes import THEMES, themed
 from glowreel.core.document import Clip, Item, Note, Promo, Tied, Track, Whole
 from glowreel.core.errors import Refusal
 from glowreel.core.source import Source
@@ -111,10 +112,20 @@ class Mark(Value):
     text: str = Field(max_length=80)
 
 
+def _known(theme: str) -> str:
+    if theme not in THEMES:
+        raise ValueError(f"there is no theme “{theme}”")
+    return theme
+
+
+Theme = Annotated[str, AfterValidator(_known), Field(max_length=20)]
+"""The name of what a recording stands on."""
+
+
 class LayRecording(Command):
     """Puts what was recorded together on the main track, at the cut nearest to `at`: the screen, with the camera as a
     layer over it, in step, or one of them alone. The camera began `late` ticks after the screen, or before it where
-    that is less than nothing. Marks become notes."""
+    that is less than nothing. Marks become notes; a theme is what it stands on."""
 
     do: Literal["lay-recording"] = "lay-recording"
     screen: MediaId | None = None
@@ -122,6 +133,7 @@ class LayRecording(Command):
     at: Ticks = 0
     late: Annotated[int, Field(ge=-MOST_LATE, le=MOST_LATE)] = 0
     marks: tuple[Mark, ...] = Field(default=(), max_length=100)
+    theme: Theme = ""
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         first = self.screen or self.camera
@@ -129,7 +141,7 @@ class LayRecording(Command):
             raise Refusal("nothing", "Nothing was recorded.", "Switch the camera or the screen on.")
         ground = context.find(first)
         promo, notice = with_first_rate(promo, [ground])
-        clip = clip_of(ground, context.new_id("c"), promo.rate)
+        clip = themed(clip_of(ground, context.new_id("c"), promo.rate), self.theme, ground)
         promo = insert_at(with_media(promo, ground), [clip], nearest_cut(promo, self.at), context)
         begins = timeline(promo).clip_span[clip.id].start
         if self.screen is not None and self.camera is not None:

@@ -55,6 +55,17 @@ def _listed(work: Unit, wanted: material.Wanted) -> dict[str, Any]:
     }  # fmt: skip
 
 
+@blueprint.get("/shelf/decks")
+@login_required
+def decks() -> list[dict[str, object]]:
+    """The folders with pictures that can be shown one after another, such as the pages of a document."""
+    with transaction() as work:
+        found = material.decks(work.session, actor())
+    return [
+        {"name": name, "pages": [{"id": key, "name": page} for key, page in pages]} for name, pages in found.items()
+    ]
+
+
 @blueprint.get("/shelf/<media_id>/facts")
 @login_required
 def facts(media_id: str) -> str:

@@ -65,6 +65,16 @@ export const facts = (item) => ({
   name: item.dataset.name ?? "",
 });
 
+/** Puts the pictures of a folder on the main track, one after another. @param {string} folder @param {boolean} byNotes */
+async function layPages(folder, byNotes) {
+  const answer = await fetch("/shelf/decks", { headers });
+  /** @type {{name: string, pages: {id: string}[]}[]} */
+  const decks = answer.ok ? await answer.json() : [];
+  const pages = decks.find((deck) => deck.name === folder)?.pages ?? [];
+  const turns = pages.map(({ id }) => ({ media: id, at: 0 }));
+  await send({ do: "lay-pages", turns, at: here() ?? 0, by_notes: byNotes }, byNotes ? undefined : toAdded);
+}
+
 /**
  * Everything that can be done with a file of the Shelf.
  * @param {HTMLElement} item
@@ -119,6 +129,21 @@ function itemMenu(item, point) {
             icon: "arrows",
             run: () => send({ do: "add-picture", media, whole: true }),
           },
+          ...(item.dataset.folder
+            ? [
+                {
+                  label: `All pages of “${item.dataset.folder}”`,
+                  icon: "files",
+                  run: () => layPages(item.dataset.folder ?? "", false),
+                },
+                {
+                  label: "Its pages, turned at the notes",
+                  icon: "signpost-split",
+                  off: !model.state.notes.length,
+                  run: () => layPages(item.dataset.folder ?? "", true),
+                },
+              ]
+            : []),
         ],
     point,
   );

@@ -6,7 +6,9 @@ import { Recording, refused } from "../recording.js";
 import { looked } from "../sending.js";
 import { send } from "./commands.js";
 import { gridTicks, model, remember, remembered, ticks } from "./model.js";
+import * as prompter from "./prompter.js";
 import { toAdded } from "./shelf.js";
+import * as slides from "./slides.js";
 import { reload } from "./uploads.js";
 
 const get = (/** @type {string} */ id) => /** @type {any} */ (document.getElementById(`studio-${id}`));
@@ -19,11 +21,9 @@ const MARKS = { k: "Keep that", a: "Again from here" };
 let records = "camera";
 /** @type {MediaStream|null} */ let camera = null;
 /** @type {MediaStream|null} */ let screen = null;
-/** @type {{parts: {kind: string, recording: Recording}[], marks: {at: number, text: string}[], paused: number, since: number|null, sound: AudioContext|null}|null} */
+/** @type {{parts: {kind: string, recording: Recording}[], marks: {at: number, text: string}[], turns: {at: number, media: string}[], paused: number, since: number|null, sound: AudioContext|null}|null} */
 let now = null;
 let counting = false;
-let scrolled = 0;
-let last = 0;
 
 /** @param {string} sentence @param {boolean} [wrong] */
 function say(sentence, wrong) {
@@ -73,6 +73,7 @@ async function watch() {
     );
   }
   await show("camera", records === "screen" ? null : camera);
+  prompter.listen(camera);
   say("K marks “keep that”, A “again” while you record.");
 }
 
@@ -120,7 +121,11 @@ async function record() {
   }
   if (!camera) await watch();
   if (!camera) return;
-  if (records !== "camera" && !screen && !(await share())) return;
+  if (shared() && !screen && !(await share())) return;
+  if (records === "slides" && !slides.page()) {
+    say("There are no pages. Add a PDF to the Shelf first.", true);
+    return;
+  }
   if (!(await countDown())) return;
   const mime = FILM.find((one) => MediaRecorder.isTypeSupported(one)) ?? "video/webm";
   const { tracks, mixer } = sounds();
@@ -138,7 +143,7 @@ async function record() {
     ),
   });
   // Layers are not heard: the voice goes with what lies on the main track.
-  const parts = screen && records !== "camera" ? [part("Screen", screen, tracks)] : [];
+  const parts = screen && shared() ? [part("Screen", screen, tracks)] : [];
   if (records !== "screen") parts.push(part("Camera", camera, parts.length ? [] : tracks));
   try {
     await Promise.all(parts.map(({ recording }) => recording.start()));
@@ -147,9 +152,8 @@ async function record() {
     say(/** @type {Error} */ (error).message, true);
     return;
   }
-  now = { parts, marks: [], paused: 0, since: null, sound: mixer };
-  scrolled = 0;
-  last = performance.now();
+  now = { parts, marks: [], turns: [{ at: 0, media: slides.page() }], paused: 0, since: null, sound: mixer };
+  prompter.run(true, true);
   dress();
   say("Recording. It is kept on the server while it runs.");
   get("marks").textContent = "";
@@ -181,6 +185,11 @@ function dress() {
   for (const choice of sheet.querySelectorAll("[data-records]")) choice.toggleAttribute("disabled", running);
 }
 
+/** Whether the screen is recorded. */
+const shared = () => records === "screen" || records === "both";
+/** What the recording stands on. */
+const theme = () => get("theme").value;
+
 /** So long has been recorded, without pauses, in seconds. */
 function lasts() {
   if (!now) return 0;
@@ -188,15 +197,11 @@ function lasts() {
   return (performance.now() - now.parts[0].recording.began - now.paused - rest) / 1000;
 }
 
-/** The clock and the teleprompter. @param {number} at */
-function tick(at) {
+function tick() {
   if (!now) return;
   const seconds = lasts();
   get("time").textContent =
     `${Math.floor(seconds / 60)}:${String(Math.floor(seconds % 60)).padStart(2, "0")}`;
-  if (!now.since) scrolled += ((at - last) / 1000) * Number(get("speed").value) * 0.5;
-  last = at;
-  get("prompt").scrollTop = scrolled;
   requestAnimationFrame(tick);
 }
 
@@ -207,6 +212,7 @@ function pause() {
     now.since = null;
   } else now.since = performance.now();
   for (const { recording } of now.parts) recording.recorder[now.since ? "pause" : "resume"]();
+  prompter.run(!now.since);
   dress();
 }
 
@@ -222,8 +228,10 @@ async function again() {
 
 async function finish() {
   if (!now) return;
-  const { parts, marks, sound } = now;
+  const { parts, marks, turns, sound } = now;
+  const length = ticks(lasts());
   now = null;
+  prompter.run(false);
   dress();
   say("It is being made ready …");
   /** @type {Record<string, string>} */
@@ -246,17 +254,22 @@ async function finish() {
   const late = second ? ticks((second.recording.began - first.recording.began) / 1000) : 0;
   const at = model.state.length ? gridTicks(model.time) : 0;
   const told = marks.map((mark) => ({ at: ticks(mark.at), text: mark.text }));
-  if (await send({ do: "lay-recording", ...media, at, late, marks: told }, toAdded)) {
+  const shown = turns.map((one) => ({ media: one.media, at: ticks(one.at) }));
+  const command =
+    records === "slides"
+      ? { do: "lay-pages", turns: shown, length, camera: media.camera, at, marks: told, theme: theme() }
+      : { do: "lay-recording", ...media, at, late, marks: told, theme: theme() };
+  if (await send(command, toAdded)) {
     close();
     note("The recording stands on the main track.");
-  }
+  } else say("It is on the Shelf, but could not be put on the timeline.", true);
 }
 
 async function open() {
   sheet.showModal();
   say("");
-  get("text").value = localStorage.getItem("prompt") ?? "";
-  prompt();
+  get("theme").value = remembered.theme ?? "";
+  prompter.recall();
   await watch();
 }
 
@@ -269,20 +282,11 @@ function close() {
   end(camera);
   end(screen);
   [camera, screen] = [null, null];
+  prompter.listen(null);
+  prompter.run(false);
   for (const id of ["camera", "screen"]) get(id).srcObject = null;
   get("screen").hidden = true;
   sheet.close();
-}
-
-/** Shows the teleprompter as it is wanted. */
-function prompt() {
-  const text = get("text").value;
-  const board = get("prompt");
-  board.hidden = !text.trim();
-  board.textContent = text;
-  board.style.fontSize = `${get("size").value}px`;
-  board.classList.toggle("is-mirrored", get("mirror").checked);
-  localStorage.setItem("prompt", text);
 }
 
 document.getElementById("open-studio")?.addEventListener("click", open);
@@ -294,7 +298,7 @@ sheet.addEventListener("cancel", (event) => {
   event.preventDefault();
   close();
 });
-for (const id of ["text", "size", "mirror"]) get(id).addEventListener("input", prompt);
+get("theme").addEventListener("change", () => remember({ theme: get("theme").value }));
 for (const id of ["camera-device", "microphone"])
   get(id).addEventListener("change", () => {
     remember({ [id]: get(id).value });
@@ -309,7 +313,10 @@ sheet.addEventListener("click", async (event) => {
   for (const one of sheet.querySelectorAll("[data-records]"))
     one.setAttribute("aria-pressed", String(one === choice));
   sheet.dataset.records = records;
-  if (records === "camera") {
+  get("deck-choice").hidden = records !== "slides";
+  if (records !== "slides") slides.close();
+  else if (!(await slides.open())) say("There are no pages yet. Add a PDF to the Shelf first.", true);
+  if (!shared()) {
     end(screen);
     screen = null;
     await show("screen", null);
@@ -317,8 +324,16 @@ sheet.addEventListener("click", async (event) => {
   await watch();
 });
 sheet.addEventListener("keydown", (event) => {
-  const text = MARKS[event.key.toLowerCase()];
-  if (!now || !text || /** @type {Element} */ (event.target).matches("textarea, select")) return;
+  const key = event.key.toLowerCase();
+  const text = MARKS[key];
+  if (/** @type {Element} */ (event.target).matches("textarea, select, input")) return;
+  if (key === "t") prompter.run(!prompter.running());
+  const way = records === "slides" ? slides.wayOf(event.key) : 0;
+  if (way) {
+    event.preventDefault();
+    if (slides.turn(way) && now) now.turns.push({ at: lasts(), media: slides.page() });
+  }
+  if (!now || !text) return;
   now.marks.push({ at: lasts(), text });
   get("marks").textContent = `${now.marks.length} marked: ${text}`;
 });
