@@ -235,6 +235,7 @@ def main() -> None:
     from benchmarks.keeping import keeping
     from benchmarks.layout import layout
     from benchmarks.looks import looks
+    from benchmarks.recording import recording
     from benchmarks.reframing import reframing
     from benchmarks.served import served
     from benchmarks.shapes import shapes
@@ -274,6 +275,9 @@ def main() -> None:
     def kept(folder: Path) -> None:
         keeping(folder / "keeping", show)
 
+    def recorded(folder: Path) -> None:
+        recording(folder / "recording", show)
+
     def said(folder: Path) -> None:
         transcripts(show)
         voices(show)
@@ -282,6 +286,7 @@ def main() -> None:
         **SECTIONS,
         "said": said,
         "keeping": kept,
+        "recording": recorded,
         "sound": heard,
         "looks": pictures,
         "words": titles,

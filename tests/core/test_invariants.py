@@ -607,7 +607,9 @@ class Edits(RuleBasedStateMachine):
             c.RunSound(item=item, runs=("once", "round", "fitted")[n % 3]), c.StepHalf(item=item, at=at),
             c.LayTake(media="song", at=at, into=ticks(n % 3), length=ticks(1)),
             c.LayRecording(screen="ridge", camera="field", at=at, late=ticks(n % 5 - 2)),
+            c.ReplaceEverywhere(old=("ridge", "field")[n % 2], media=("basket", "still")[n % 2], shorter="hold"),
             c.LayPages(turns=({"media": "still"}, {"media": "sign", "at": at % ticks(5)}), at=at, camera="field"),
+            c.Found(fillers=(item,), media=("basket",)),
             c.LayRoomTone(item=item), c.CutToBeat(music=item, every=("beat", "bar", "two-bars")[n % 3]),
             c.MarkMoments(music=item),
         )  # fmt: skip

@@ -1,17 +1,21 @@
 import pytest
 
 from glowreel.core.commands import (
+    AddPicture,
     AddWords,
     BreakScene,
+    Found,
     InsertClips,
     InsertFiller,
     JoinScene,
     MoveClips,
     Remove,
+    ReplaceEverywhere,
     SetTransition,
     Trim,
     read_command,
 )
+from glowreel.core.commands.everywhere import missing
 from glowreel.core.document import Clip, Tied
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.source import Source
@@ -159,3 +163,47 @@ def test_a_filler_holds_a_place() -> None:
 def test_a_command_that_makes_no_sense_is_one_sentence(data: object) -> None:
     with pytest.raises(Refusal, match="That cannot be done"):
         read_command(data)
+
+
+def test_a_file_is_replaced_wherever_it_is_used_from_the_same_moment_on() -> None:
+    table = Table()
+    table.do(InsertClips(media=("ridge", "basket", "ridge")))
+    first, _, last = table.promo.clips
+    table.do(Trim(item=last.id, edge="start", length=4 * S))
+    table.do(AddPicture(media="ridge", at=S))
+    table.do(ReplaceEverywhere(old="ridge", media="field", shorter="hold"))
+    clips = table.promo.clips
+    assert [clip.media for clip in clips] == ["field", "basket", "field"]
+    assert [clip.length for clip in clips] == [10 * S, 4 * S, 4 * S], "places stay as long"
+    last = clips[2]
+    assert last.source.range(last.into, last.length)[0] == 2 * S, "six seconds in, as far as it has them"
+    assert all(item.media == "field" for track in table.promo.layers for item in track.items)
+    with pytest.raises(Refusal, match="not used"):
+        table.do(ReplaceEverywhere(old="ridge", media="basket"))
+
+
+def test_a_part_of_footage_is_put_in() -> None:
+    table = Table()
+    table.do(InsertClips(media=("ridge",), into=3 * S, length=2 * S))
+    table.do(InsertClips(media=("ridge",), into=8 * S, length=60 * S))
+    first, second = table.promo.clips
+    assert (first.length, first.source.range(first.into, first.length)[0]) == (2 * S, 3 * S)
+    assert second.length == 2 * S, "no more than there is"
+    with pytest.raises(Refusal, match="not that long"):
+        table.do(InsertClips(media=("ridge",), into=10 * S))
+
+
+def test_fillers_for_missing_files_are_told_and_filled_again() -> None:
+    table = Table()
+    table.do(InsertClips(media=("ridge",)))
+    table.do(InsertFiller(at=0))
+    filler = table.promo.clips[0]
+    assert missing(table.promo) == {}
+    scene = table.promo.scenes[0]
+    named = (filler.changed(name="basket.mp4"), *scene.clips[1:])
+    table.promo = table.promo.changed(scenes=(scene.changed(clips=named),))
+    assert missing(table.promo) == {filler.id: "basket.mp4"}
+    table.do(Found(fillers=(filler.id,), media=("basket",)))
+    assert [(clip.media, clip.length) for clip in table.promo.clips] == [("basket", filler.length), ("ridge", 10 * S)]
+    with pytest.raises(Refusal, match="filled already"):
+        table.do(Found(fillers=(filler.id,), media=("basket",)))

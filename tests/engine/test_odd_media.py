@@ -182,3 +182,38 @@ def test_a_frame_that_takes_too_long_is_given_up_and_leaves_nothing_behind(files
     with pytest.raises(TooSlow, match="takes too long"):
         canvas.draw(recipe, within=-1)
     assert np.array_equal(canvas.draw(recipe), kept)
+
+
+class Pipe:
+    """Takes what is written, one after another, as a recording is kept: nothing is ever put right at its head."""
+
+    def __init__(self) -> None:
+        self.data = bytearray()
+
+    def write(self, piece: bytes) -> int:
+        self.data += piece
+        return len(piece)
+
+
+def test_a_recording_that_does_not_say_how_long_it_is_has_the_time_it_needs(tmp_path: Path) -> None:
+    pipe = Pipe()
+    with av.open(pipe, "w", format="webm", options={"live": "1"}) as out:
+        stream = out.add_stream("vp8", rate=30, options={"deadline": "realtime", "cpu-used": "8"})
+        stream.width, stream.height, stream.pix_fmt = 160, 90, "yuv420p"
+        stream.codec_context.time_base = Fraction(1, 1000)
+        # Uneven, as a screen is recorded: nothing changes for a while, then much.
+        for number, at in enumerate((*range(0, 4000, 40), *range(9000, 12000, 33))):
+            frame = av.VideoFrame.from_ndarray(np.full((90, 160, 3), number % 200, np.uint8), format="rgb24")
+            frame = frame.reformat(format="yuv420p")
+            frame.pts, frame.time_base = at, Fraction(1, 1000)
+            out.mux(stream.encode(frame))
+        out.mux(stream.encode(None))
+    path = tmp_path / "screen.webm"
+    path.write_bytes(pipe.data)
+    assert probe(path, path.name).length == 0, "it does not say"
+    told: list[float] = []
+    needs: list[float] = []
+    made = take_in(path, path.name, tmp_path, told.append, needs.append)
+    assert made.facts.length == pytest.approx(ticks(12), rel=0.01)
+    assert max(needs) > 6 * 11.5, "it is asked for as much time as that length needs"
+    assert sum(1 for share in told if 0.1 < share < 0.9) > 20, "and it says how far it is meanwhile"

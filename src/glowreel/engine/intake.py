@@ -19,6 +19,7 @@ from glowreel.engine.ingest import Progress, Strip
 from glowreel.engine.limits import SVG_SIDE
 from glowreel.engine.photo import load_photo
 from glowreel.engine.probe import Facts, probe
+from glowreel.engine.reading import open_media
 from glowreel.engine.speech import listen
 from glowreel.engine.still import encode
 from glowreel.engine.subject import frames_of, subject_of_footage, subject_of_photo
@@ -67,6 +68,8 @@ def take_in(path: Path, name: str, folder: Path, progress: Progress, longer: Pro
 
 def _take_in(path: Path, name: str, folder: Path, progress: Progress, longer: Progress) -> Intake:
     facts = probe(path, name)
+    if facts.kind == "footage" and not facts.length:
+        facts = replace(facts, length=round(_lasts(path) * TICKS_PER_SECOND))
     longer(6 * facts.length / TICKS_PER_SECOND)
     if facts.kind == "look":
         (folder / "proxy").write_bytes(path.read_bytes())
@@ -101,6 +104,15 @@ def _take_in(path: Path, name: str, folder: Path, progress: Progress, longer: Pr
         found = subject_of_footage(frames_of(proxy), progress, facts.length / TICKS_PER_SECOND)
         facts = replace(facts, subject=found)
     return Intake(facts, strip, (*made, "proxy", "strip.jpg", "poster.jpg"))
+
+
+def _lasts(path: Path) -> float:
+    """How long footage is that does not say so, such as a recording that was kept piece by piece: by the times of its
+    packets, in seconds, without decoding any of them."""
+    with open_media(path) as source:
+        stream = source.streams.video[0]
+        last = max((packet.pts or 0 for packet in source.demux(stream)), default=0)
+        return float((last - (stream.start_time or 0)) * stream.time_base)
 
 
 def _sound(path: Path, samples: Path, progress: Progress) -> float:

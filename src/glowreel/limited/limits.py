@@ -34,6 +34,7 @@ LIMITS: dict[str, Limits] = {
     "derive": Limits(2 * GIGABYTE, 6 * HOUR, 2 * HOUR, 120.0, 8 * GIGABYTE, longest=4 * HOUR),
     "speak": Limits(2 * GIGABYTE, 1800.0, 900.0, 300.0, 256 * MEGABYTE),
     "pages": Limits(2 * GIGABYTE, 900.0, 600.0, 120.0, 4 * GIGABYTE),
+    "slides": Limits(2 * GIGABYTE, 900.0, 600.0, 300.0, 4 * GIGABYTE),
     "piece": Limits(2 * GIGABYTE, 2 * HOUR, HOUR, 120.0, 4 * GIGABYTE),
 }
 

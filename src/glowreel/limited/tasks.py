@@ -15,6 +15,7 @@ from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Unreadable
 from glowreel.core.media import Media
 from glowreel.core.recipe.picture import find_format
+from glowreel.engine import office
 from glowreel.engine.export import Out, Piece, render_pieces
 from glowreel.engine.intake import media_of, take_in
 from glowreel.engine.makers import MAKERS, Material, made_name
@@ -139,6 +140,19 @@ def _pages(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
     return {"pages": draw_pages(Path(arguments["path"]), arguments["name"], folder, tell.share)}
 
 
+def _slides(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
+    """Reads the slides of a talk. Answers with them (`slides`), their pictures being in the folder, and, with `drawn`
+    and a program that draws them on this machine, with the file names of its `pages`."""
+    from glowreel.interchange.slides import read_slides  # What it needs is large, and seldom wanted.
+
+    path, name = Path(arguments["path"]), arguments["name"]
+    pages = []
+    if arguments["drawn"] and office.program() is not None:
+        pages = draw_pages(office.as_document(path, name, folder), name, folder, tell.share)
+    slides = [] if pages else [asdict(slide) for slide in read_slides(path, name, folder, tell.share)]
+    return {"slides": slides, "pages": pages}
+
+
 def _speak(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
     """Speaks a line of text into `line.wav` in the folder. Answers with its `words`, as makers tell them."""
     model = Path(arguments["model"]) if arguments.get("model") else None
@@ -155,4 +169,5 @@ TASKS: dict[str, Callable[[Arguments, Path, Tell], dict[str, Any]]] = {
     "derive": _derive,
     "speak": _speak,
     "pages": _pages,
+    "slides": _slides,
 }

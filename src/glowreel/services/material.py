@@ -3,19 +3,29 @@ in which promos each is used."""
 
 from __future__ import annotations
 
+import secrets
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, or_, select
+import cv2
+import numpy as np
+from sqlalchemy import ColumnElement, Select, func, or_, select
 from sqlalchemy.orm import Session
 
+from glowreel.core.commands.everywhere import ReplaceEverywhere, missing
+from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
+from glowreel.engine.likeness import SIZE, Description, apart, describe
 from glowreel.services import library, shelf, transcripts
 from glowreel.services.access import Actor, authorise
-from glowreel.services.promos import document, summary_of
+from glowreel.services.blob_keys import derived
+from glowreel.services.promos import document, edit, summary_of
 from glowreel.services.retention import REMOVED_FOR
+from glowreel.store.blobs import Blobs
 from glowreel.store.models import MediaFile, PromoRow, User, now
 
 MOST_FOLDERS, MOST_TAGS, LONGEST_TAG = 60, 12, 30
@@ -23,6 +33,9 @@ PAGE = 60
 """So many files are shown at once; more come when they are asked for."""
 MANY = 500
 MOST_PAGES = 2000
+MOST_COMPARED = 3000
+"""So many files, the newest, are looked through for some that look like one."""
+Seen = Callable[[str], Description | None]
 
 SORTS: dict[str, tuple[str, Any]] = {
     "newest": ("Newest", MediaFile.created_at.desc()),
@@ -43,7 +56,8 @@ KINDS = ("footage", "photo", "sound", "look")
 
 @dataclass(frozen=True)
 class Wanted:
-    """What is looked for: words in name, tags or speech, a kind, whose (`WHOSE`), a folder, a tag, an order."""
+    """What is looked for: words in name, tags or speech, a kind, whose (`WHOSE`), a folder, a tag, an order; or `like`,
+    a file that others are to look like."""
 
     words: str = ""
     kind: str = ""
@@ -52,6 +66,7 @@ class Wanted:
     tag: str = ""
     sort: str = "newest"
     after: int = 0
+    like: str = ""
 
 
 @dataclass(frozen=True)
@@ -63,14 +78,99 @@ class Listed:
     marked: frozenset[str]
 
 
-def find(session: Session, actor: Actor, wanted: Wanted) -> Listed:
-    """The team's files that fit, in their order."""
+def find(session: Session, actor: Actor, wanted: Wanted, seen: Seen | None = None) -> Listed:
+    """The team's files that fit, in their order: those most like one first, where that is asked; `seen` knows what
+    pictures look like."""
     marked = library.favourites_of(session, actor)
     query = select(MediaFile).where(*_fitting(session, actor, wanted, marked))
+    if wanted.like and seen is not None:
+        return _alike(session, actor, wanted, query, marked, seen)
     total = session.scalar(select(func.count()).select_from(query.subquery())) or 0
     order = SORTS.get(wanted.sort, SORTS["newest"])[1]
     rows = session.scalars(query.order_by(order, MediaFile.id).offset(max(0, wanted.after)).limit(PAGE))
     return Listed(list(rows), total, marked)
+
+
+def _alike(
+    session: Session, actor: Actor, wanted: Wanted, query: Select[Any], marked: frozenset[str], seen: Seen
+) -> Listed:
+    """Files by how alike they look to one, which comes first; what has no picture is left out."""
+    one = seen(authorise(session, MediaFile, wanted.like, actor, "see").hash)
+    if one is None:
+        raise Refusal("no-picture", "That file has no picture that others could look like.")
+    newest = query.order_by(MediaFile.created_at.desc(), MediaFile.id).limit(MOST_COMPARED)
+    rows: list[MediaFile] = list(session.scalars(newest))
+    known = [(row, look) for row in rows if (look := seen(row.hash)) is not None]
+    distances = apart(one, [look for _, look in known])
+    order = sorted(range(len(known)), key=lambda n: (known[n][0].id != wanted.like, float(distances[n])))
+    listed = [known[n][0] for n in order]
+    after = max(0, wanted.after)
+    return Listed(listed[after : after + PAGE], len(listed), marked)
+
+
+def looks_kept(blobs: Blobs, folder: Path) -> Seen:
+    """What tells how a file looks, by its hash: described once from its small picture, and kept in a folder."""
+
+    def seen(source: str) -> Description | None:
+        kept = folder / f"{source}.look"
+        with suppress(OSError, ValueError):
+            return np.frombuffer(kept.read_bytes(), np.float32).reshape(SIZE)
+        path = blobs.local(derived(source, "poster.jpg"))
+        pixels = cv2.imread(str(path)) if path.is_file() else None
+        if pixels is None:
+            return None
+        look = describe(np.asarray(pixels, np.uint8))
+        folder.mkdir(parents=True, exist_ok=True)
+        part = folder / f"{source}.{secrets.token_hex(4)}"
+        part.write_bytes(look.tobytes())
+        part.replace(kept)
+        return look
+
+    return seen
+
+
+def replace_everywhere(session: Session, actor: Actor, old: str, media_id: str) -> list[str]:
+    """Puts a file in the place of another one in every promo that uses that, each as a step that can be undone there;
+    answers with the names of the promos. Those that refuse it stay as they are."""
+    authorise(session, MediaFile, old, actor, "see", removed=True)
+    authorise(session, MediaFile, media_id, actor, "see")
+    if old == media_id:
+        raise Refusal("same", "That is the same file.", "Choose another one.")
+    done, refused = [], ""
+    for key, name in uses(session, actor).get(old, []):
+        try:
+            edit(session, key, actor, ReplaceEverywhere(old=old, media=media_id))
+        except Refusal as refusal:
+            refused = str(refusal)
+        else:
+            done.append(name)
+    if not done:
+        raise Refusal("not-used", refused or "No promo uses that file.")
+    return done
+
+
+def others(session: Session, actor: Actor, row: MediaFile) -> list[tuple[str, str]]:
+    """Files that could stand in the place of one, newest first: their keys and names."""
+    kind = (row.facts or {}).get("kind")
+    kinds = ("footage", "photo") if kind in ("footage", "photo") else (str(kind),)
+    query = select(MediaFile.id, MediaFile.name).where(
+        MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), MediaFile.usable, MediaFile.id != row.id,
+        MediaFile.facts["kind"].astext.in_(kinds),
+    )  # fmt: skip
+    return [
+        (str(key), str(name)) for key, name in session.execute(query.order_by(MediaFile.created_at.desc()).limit(200))
+    ]
+
+
+def found_again(session: Session, actor: Actor, promo: Promo) -> dict[str, str]:
+    """Files of the team with the names of those that are missing in a promo, by the fillers in their places."""
+    wanted = missing(promo)
+    query = select(MediaFile.name, MediaFile.id).where(
+        MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), MediaFile.usable,
+        MediaFile.name.in_(set(wanted.values())), MediaFile.facts["kind"].astext.in_(("footage", "photo")),
+    )  # fmt: skip
+    there = dict(iter(session.execute(query.order_by(MediaFile.created_at))))
+    return {filler: there[name] for filler, name in wanted.items() if name in there}
 
 
 def _fitting(session: Session, actor: Actor, wanted: Wanted, marked: frozenset[str]) -> list[ColumnElement[bool]]:

@@ -17,6 +17,7 @@ from sqlalchemy.orm import Session, aliased
 
 from glowreel.core.errors import BadMedia, Fault, GlowReelError, NoRoom, Refusal
 from glowreel.engine.limits import MAX_BYTES
+from glowreel.engine.office import SUFFIXES as SLIDES
 from glowreel.engine.pages import is_document
 from glowreel.limited.client import Died, Interrupted
 from glowreel.services import transcripts
@@ -248,8 +249,7 @@ def _take_in(runtime: Runtime, row: MediaFile) -> bool:
         return True
     try:
         with beating(lease):
-            document = is_document(runtime.blobs.local(original(row.hash)))
-            values = _pages(runtime, lease, row) if document else _made(runtime, lease, row)
+            values = _work_on(runtime, row)(runtime, lease, row)
     except Stopped:
         return True
     except (Died, Interrupted, NoRoom) as error:
@@ -294,23 +294,55 @@ def _made(runtime: Runtime, lease: Lease, row: MediaFile) -> dict[str, object]:
     return {**ready, "facts": facts, "strip": made["strip"]}
 
 
+def _work_on(runtime: Runtime, row: MediaFile) -> Callable[[Runtime, Lease, MediaFile], dict[str, object]]:
+    """What is made of a file, by what it is."""
+    if is_document(runtime.blobs.local(original(row.hash))):
+        return _pages
+    return _slides if row.suffix in SLIDES else _made
+
+
 def _pages(runtime: Runtime, lease: Lease, row: MediaFile) -> dict[str, object]:
     """Puts every page of a document on the Shelf as a picture, in a folder of its name, the first page first; the
     document itself goes."""
-    actor = Actor.program(row.team_id, row.user_id)
     arguments = {"path": str(runtime.blobs.local(original(row.hash)).resolve()), "name": row.name}
     tell = _seldom(lambda share: lease.renew(progress=round(share, 3)))
-    title = PurePosixPath(row.name).stem[:80]
     with runtime.workspace() as folder:
         drawn = runtime.limited.run("pages", arguments, folder, row.name, progress=tell, check=lease.check)
-        for number, name in enumerate(drawn["pages"], 1):
-            with (folder / name).open("rb") as stream:
-                source, size = receive(runtime.blobs, Path(runtime.settings.cache) / "uploads", stream)
-            with runtime.database.unit() as unit:
-                page = add(unit, actor, f"{title} {number:03}.png", source, size)
-                # What came last is shown first: the pages stand in their order.
-                page.folder, page.created_at = title, row.created_at - timedelta(milliseconds=number)
+        _put_apart(runtime, row, [folder / name for name in drawn["pages"]])
     return {"state": "ready", "progress": 1.0, "error": "", "removed_at": now()}
+
+
+def _slides(runtime: Runtime, lease: Lease, row: MediaFile) -> dict[str, object]:
+    """Puts the slides of a talk on the Shelf as they look, like the pages of a document; where nothing on this machine
+    draws them, the pictures in them, and a sentence."""
+    path = str(runtime.blobs.local(original(row.hash)).resolve())
+    tell = _seldom(lambda share: lease.renew(progress=round(share, 3)))
+    arguments = {"path": path, "name": row.name, "drawn": True}
+    with runtime.workspace() as folder:
+        read = runtime.limited.run("slides", arguments, folder, row.name, progress=tell, check=lease.check)
+        named = read["pages"] or list(dict.fromkeys(one for slide in read["slides"] for one in slide["pictures"]))
+        _put_apart(runtime, row, [folder / name for name in named])
+    if read["pages"]:
+        return {"state": "ready", "progress": 1.0, "error": "", "removed_at": now()}
+    came = f"{len(named)} picture{'' if len(named) == 1 else 's'} of {row.name} came in"
+    error = f"{came}; its pages need LibreOffice here, or save it as PDF. “From a script” makes scenes of it."
+    return {"state": "failed", "error": error}
+
+
+def _put_apart(runtime: Runtime, row: MediaFile, files: Sequence[Path]) -> list[str]:
+    """Puts what was made of a file on the Shelf as files of their own, in a folder of its name; their keys."""
+    actor = Actor.program(row.team_id, row.user_id)
+    title = PurePosixPath(row.name).stem[:80]
+    made = []
+    for number, path in enumerate(files, 1):
+        with path.open("rb") as stream:
+            source, size = receive(runtime.blobs, Path(runtime.settings.cache) / "uploads", stream)
+        with runtime.database.unit() as unit:
+            page = add(unit, actor, f"{title} {number:03}{path.suffix}", source, size)
+            # What came last is shown first: the pages stand in their order.
+            page.folder, page.created_at = title, row.created_at - timedelta(milliseconds=number)
+            made.append(page.id)
+    return made
 
 
 def _seldom(progress: Callable[[float], None]) -> Callable[[float], None]:

@@ -82,6 +82,7 @@ PIECE_BODY = 64 * 1024**2
 """Of a file that comes in piece by piece: the front keeps so much for whoever is slow."""
 BODIES = {
     "said.read": 6 * 1024**2,
+    "scripts.slides": 201 * 1024**2,
     "brands.read": 201 * 1024**2,
     "shelf.upload": MAX_BYTES + 1,
     "uploads.piece": PIECE_BODY,

@@ -37,6 +37,7 @@ from glowreel.core.commands.collage import AddCollage, ArrangeCells, FillCell, F
 from glowreel.core.commands.cutting import Overwrite, Replace, RollCut, Slip
 from glowreel.core.commands.designs import AddDesign, FillPicture, SwitchDesign
 from glowreel.core.commands.effects import AddEffect, MoveEffect, RemoveEffect
+from glowreel.core.commands.everywhere import Found, ReplaceEverywhere
 from glowreel.core.commands.formats import (
     AddFormat,
     CopyChanges,
@@ -118,7 +119,8 @@ AnyCommand = (
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
     | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack | SetBus
     | RenameScene | BreakScene | JoinScene | MoveScene | InsertScene | RemoveScene | SetSceneLength
-    | SetWhole | RunSound | LayRoomTone | LayTake | LayRecording | LayPages | CutToBeat | MarkMoments | StepHalf
+    | SetWhole | RunSound | LayRoomTone | LayTake | LayRecording | LayPages | ReplaceEverywhere
+    | Found | CutToBeat | MarkMoments | StepHalf
     | WriteDown | CorrectWords | MarkWords | RemoveWords | CutPauses | BringBack | MoveWords | RoughCut | LayVoice
     | AddCaptions | SetCaptions | RemoveCaptions | TakeCues | TypeWords | TimeWords | ReplaceInWords
     | SayCue | PlaceCaptions
@@ -166,6 +168,7 @@ __all__ = [
     "FillPicture",
     "FillSlot",
     "FitCollage",
+    "Found",
     "FrameClip",
     "FreeCollage",
     "Freeze",
@@ -221,6 +224,7 @@ __all__ = [
     "Rename",
     "RenameScene",
     "Replace",
+    "ReplaceEverywhere",
     "ReplaceInWords",
     "Reset",
     "RollCut",

@@ -72,17 +72,22 @@ def nearest_cut(promo: Promo, at: int) -> int:
 
 
 class InsertClips(Command):
-    """Puts media on the main track, before a clip, or at the cut nearest to `at`, or at the end."""
+    """Puts media on the main track, before a clip, or at the cut nearest to `at`, or at the end. Of a single footage, a
+    part may be taken: `length` of it from `into` on."""
 
     do: Literal["insert-clips"] = "insert-clips"
     media: tuple[MediaId, ...] = Field(min_length=1, max_length=200)
     before: Reference | None = None
     at: Ticks | None = None
+    into: Ticks = 0
+    length: Ticks | None = None
 
     def carry_out(self, promo: Promo, context: Context) -> Outcome:
         found = [context.find(media_id) for media_id in self.media]
         promo, notice = with_first_rate(promo, found)
         clips = [clip_of(media, context.new_id("c"), promo.rate) for media in found]
+        if len(clips) == 1 and (self.into or self.length is not None):
+            clips = [self._part(clips[0], found[0], promo.rate)]
         clips = gently(clips) if context.photos_move else clips
         if self.before is None and self.at is not None:
             position = nearest_cut(promo, self.at)
@@ -94,6 +99,15 @@ class InsertClips(Command):
             notice = " ".join(words for words in (notice, quiet) if words)
         sentence = f"Added {found[0].name}" if len(found) == 1 else f"Added {len(found)} clips"
         return Outcome(promo, sentence, select=tuple(clip.id for clip in clips), notice=notice)
+
+    def _part(self, clip: Clip, media: Media, rate: Rate) -> Clip:
+        if not media.length:
+            return clip if self.length is None else clip.changed(length=max(rate.frame, rate.snap(self.length)))
+        left = rate.frame_start(rate.frame_floor(media.length - self.into))
+        if left < rate.frame:
+            raise Refusal("short", f"{media.name} is not that long.", "Begin earlier.")
+        length = left if self.length is None else min(left, max(rate.frame, rate.snap(self.length)))
+        return clip.changed(source=Source(media=media.id, at=self.into), length=length)
 
 
 UNDER_VOICE = -18.0

@@ -1,6 +1,7 @@
 """Pages of a document on the main track, turned where somebody turned them, with whoever spoke beside them.
 
 ```
+LayPages
 turns  0 s: page 1 · 4 s: page 2 · 9 s: page 3      →   main    |--page 1--|---page 2---|--page 3--|
 camera [------------------------------------]           layer   [------------camera-------------]  tied to page 1
                                                         voice   [----------its sound------------]  tied to page 1

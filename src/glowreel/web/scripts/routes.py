@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import BinaryIO, cast
+
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask_login import login_required
 from werkzeug.wrappers import Response as AnyResponse
@@ -14,7 +16,7 @@ from glowreel.core.script.plan import families, seconds_of
 from glowreel.core.speech.voices import VOICES
 from glowreel.core.timeline import timeline
 from glowreel.designs import shipped as shipped_designs
-from glowreel.services import brands, scripting, speaking
+from glowreel.services import brands, scripting, speaking, talks
 from glowreel.services.scripting import Made
 from glowreel.web.extensions import actor, pressed_once, runtime, the_preview, transaction
 from glowreel.web.gallery.routes import chosen_brand
@@ -78,6 +80,33 @@ def propose() -> str:
     return render_template(
         "scripts/proposal.html", lines=lines, shown=shown, roles=ROLES, families=choices, family=choices[0],
         voices=VOICES, songs=scripting.music(lines, model), brand_key=key, summary=summary,
+        seconds_of=seconds_of,
+    )  # fmt: skip
+
+
+@blueprint.post("/start/script/slides")
+@login_required
+def slides() -> str:
+    """The scenes that the slides of a talk become: their words, pictures and what the speaker says."""
+    sent = request.files.get("slides")
+    if sent is None or not sent.filename:
+        raise Refusal("no-file", "No file is chosen.", "Choose slides that end in .pptx.")
+    talk = talks.read(runtime(), actor(), sent.filename, cast(BinaryIO, sent.stream))
+    model = scripting.meaning(runtime())
+    with transaction() as work:
+        key, brand = chosen_brand(work.session)
+        found = scripting.pictures(work.session, actor(), talk.lines, brand, model)
+    shown = [
+        others if own is None else [own, *(one for one in others if one.media != own.media)][: len(others)]
+        for own, others in zip(talk.shown, found, strict=True)
+    ]
+    choices = families(shipped_designs())
+    summary = f"{len(talk.lines)} scenes, one of each slide." if len(talk.lines) > 1 else "One scene."
+    if talk.left:
+        summary += f" {talk.left} slides at the end were left out."
+    return render_template(
+        "scripts/proposal.html", lines=talk.lines, shown=shown, roles=ROLES, families=choices, family=choices[0],
+        voices=VOICES, songs=scripting.music(talk.lines, model), brand_key=key, summary=summary,
         seconds_of=seconds_of,
     )  # fmt: skip
 

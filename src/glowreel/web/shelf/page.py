@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 from flask import redirect, render_template, request, url_for
@@ -23,7 +24,8 @@ def _wanted() -> material.Wanted:
     after = told.get("after", "0")
     return material.Wanted(
         words=told.get("find", "")[:200], kind=told.get("kind", ""), whose=told.get("whose", "all"),
-        folder=told.get("folder", ""), tag=told.get("tag", ""), sort=told.get("sort", "newest"),
+        folder=told.get("folder", ""), tag=told.get("tag", ""),
+        sort=told.get("sort", "newest"), like=told.get("like", "")[:64],
         after=int(after) if after.isdigit() and len(after) < 9 else 0,
     )  # fmt: skip
 
@@ -45,7 +47,8 @@ def page() -> str:
 
 def _listed(work: Unit, wanted: material.Wanted) -> dict[str, Any]:
     session = work.session
-    listed = material.find(session, actor(), wanted)
+    seen = material.looks_kept(runtime().blobs, Path(runtime().settings.cache) / "looks")
+    listed = material.find(session, actor(), wanted, seen)
     return {
         "wanted": wanted, "listed": listed, "next": wanted.after + len(listed.files),
         "folders": material.folders(session, actor()), "tags": material.tags(session, actor()),
@@ -74,7 +77,7 @@ def facts(media_id: str) -> str:
         return _facts(work, media_id)
 
 
-def _facts(work: Unit, media_id: str) -> str:
+def _facts(work: Unit, media_id: str, said: str = "") -> str:
     row = authorise(work.session, MediaFile, media_id, actor(), "see", removed=True)
     media = Media.model_validate(row.facts) if row.facts is not None else None
     measured = derivation.facts_of(work.session, row.hash, "loudness") or {}
@@ -82,8 +85,19 @@ def _facts(work: Unit, media_id: str) -> str:
         "shelf/facts.html", m=row, rate=media.rate.num / media.rate.den if media and media.rate else None,
         loudness=measured.get("lufs"), used=material.uses(work.session, actor()).get(row.id, []),
         by=material.brought_by(work.session, actor(), [row]).get(row.id, ""),
+        said=said, others=material.others(work.session, actor(), row),
         marked=row.id in library.favourites_of(work.session, actor()),
     )  # fmt: skip
+
+
+@blueprint.post("/shelf/<media_id>/everywhere")
+@login_required
+def everywhere(media_id: str) -> str:
+    """Puts another file in the place of one in every promo that uses it."""
+    with transaction() as work:
+        names = material.replace_everywhere(work.session, actor(), media_id, request.form.get("by", ""))
+        said = f"Replaced in {names[0]}." if len(names) == 1 else f"Replaced in {len(names)} promos."
+        return _facts(work, media_id, f"{said} Undo stands in each.")
 
 
 @blueprint.post("/shelf/<media_id>/name")

@@ -13,7 +13,7 @@ from glowreel.outside.drive import port as drive
 from glowreel.outside.fetching import Fetched
 from glowreel.outside.stock.entries import COLOURS, KINDS, LENGTHS, LICENCES, PAGE, SHAPES, Found, Query
 from glowreel.outside.stock.port import SMALL
-from glowreel.services import promos, stock, uploads
+from glowreel.services import material, promos, stock, uploads
 from glowreel.store.models import MediaFile
 from glowreel.web.extensions import actor, limiter, runtime, transaction
 
@@ -108,6 +108,16 @@ def coming(upload_id: str) -> dict[str, str]:
         if media is None:
             return {"media": "", "error": row.error}
         return {"media": media.id if media.usable else "", "error": media.error if media.state == "failed" else ""}
+
+
+@blueprint.get("/promo/<promo_id>/missing")
+@login_required
+def missing(promo_id: str) -> str:
+    """Whether files that are missing in a promo lie on the Shelf now."""
+    with transaction() as work:
+        promo = promos.open_promo(work.session, promo_id, actor()).promo
+        found = material.found_again(work.session, actor(), promo)
+    return render_template("sources/missing.html", found=found, promo_id=promo_id)
 
 
 @blueprint.get("/promo/<promo_id>/credits")

@@ -69,6 +69,11 @@ document.addEventListener("click", (event) => {
     for (const box of marks()) box.checked = false;
     count();
   }
+  const like = target.closest("[data-like]")?.getAttribute("data-like");
+  if (like) {
+    /** @type {HTMLInputElement} */ (document.getElementById("material-like")).value = like;
+    changed();
+  }
   const group = /** @type {HTMLElement|null} */ (target.closest("[data-folder], [data-tag]"));
   if (group || target.closest("[data-everything]")) {
     if (!group) filter.reset();
@@ -78,6 +83,7 @@ document.addEventListener("click", (event) => {
     set("material-in-folder", group?.dataset.folder ?? "");
     set("material-with-tag", group?.dataset.tag ?? "");
     if (!group) set("material-find", "");
+    set("material-like", "");
     changed();
   }
 });

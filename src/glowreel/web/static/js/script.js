@@ -48,6 +48,13 @@ document.getElementById("page-take")?.addEventListener("click", () => {
   fill("/start/script/page", { url: field("page-url")?.value ?? "" });
 });
 
+field("slides-file")?.addEventListener("change", (event) => {
+  const input = /** @type {HTMLInputElement} */ (event.target);
+  if (!input.files?.length) return;
+  note(`${input.files[0].name} is being read …`);
+  input.form?.requestSubmit();
+});
+
 /* What is proposed. */
 const proposal = /** @type {HTMLFormElement|null} */ (document.getElementById("proposal"));
 const lines = () => /** @type {HTMLElement[]} */ ([...document.querySelectorAll(".script-line")]);

@@ -2,6 +2,7 @@
 /** The bench's other sources: stock, pictures from words, the drive, in the place of the Shelf's own list. */
 
 import "../sources.js";
+import { send } from "./commands.js";
 import { on } from "./model.js";
 import { reload } from "./uploads.js";
 
@@ -21,6 +22,20 @@ function show(tab) {
   place.dataset.shown = address || place.dataset.shown;
 }
 for (const tab of tabs) tab.addEventListener("click", () => show(tab));
+/* Files that were missing and came in are offered to be put in their places. */
+document.body.addEventListener("htmx:afterSwap", (event) => {
+  const target = /** @type {HTMLElement} */ (/** @type {any} */ (event).detail.target);
+  if (target?.id === "shelf-list") document.body.dispatchEvent(new Event("shelf-listed"));
+});
+document.addEventListener("click", (event) => {
+  const found = /** @type {HTMLElement|null} */ (
+    /** @type {Element} */ (event.target).closest("[data-found]")
+  );
+  if (!found) return;
+  send({ do: "found", ...JSON.parse(found.dataset.found ?? "{}") }).then(() =>
+    document.body.dispatchEvent(new Event("shelf-listed")),
+  );
+});
 /* What comes in from elsewhere is seen where it came to. */
 on("shelved", () => {
   if (place.hidden) reload();

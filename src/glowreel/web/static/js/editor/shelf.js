@@ -14,6 +14,7 @@ import { openMenu } from "./menu.js";
 import { clipAt, endOf, gridTicks, known, model, moveTo, remember, ticks } from "./model.js";
 import { replaceWith } from "./replace.js";
 import { dragFile } from "./shelfdrag.js";
+import { trimFirst } from "./parttrim.js";
 import { reload } from "./uploads.js";
 
 const here = () => (model.state.length ? gridTicks(model.time) : null);
@@ -101,6 +102,9 @@ function itemMenu(item, point) {
       : [
           { title: item.dataset.name },
           { label: "In at the nearest cut", icon: "box-arrow-in-down", run: () => add(item) },
+          ...(item.dataset.kind === "footage"
+            ? [{ label: "A part of it …", icon: "scissors", run: () => trimFirst(item) }]
+            : []),
           {
             label: "At the end",
             icon: "arrow-bar-right",
