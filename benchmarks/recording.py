@@ -46,7 +46,7 @@ const paint = () => {
 window.staged = true;
 paint();
 navigator.mediaDevices.getUserMedia = async () => new MediaStream(
-  [...boards[0].canvas.captureStream(30).getVideoTracks(), ...out.stream.getAudioTracks()]);
+  [...boards[0].canvas.captureStream(30).getVideoTracks(), ...out.stream.getAudioTracks().map((track) => track.clone())]);
 navigator.mediaDevices.getDisplayMedia = async () => boards[1].canvas.captureStream(30);
 """
 

@@ -1,12 +1,16 @@
-"""Pictures of material: the whole Shelf in order with what is known of a file, and a voice that was just recorded."""
+"""Pictures of material: the whole Shelf in order, a voice that was just recorded, the stock catalogue, and somebody who
+shows pages and speaks."""
 
 from __future__ import annotations
 
+import tempfile
 import time
+from pathlib import Path
 
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from glowreel.outside.drive.kept import kept
 from tools.camera import Camera
 
 
@@ -22,6 +26,8 @@ def pictures_of_material(camera: Camera) -> None:
     camera.until(lambda: driver.execute_script("return document.querySelector('#material-facts video').readyState > 0"))
     camera.shoot("shelf")
     recorded(camera)
+    stock(camera)
+    studio(camera)
 
 
 def _put(camera: Camera, names: tuple[str, ...], field: str, value: str, what: str) -> None:
@@ -50,3 +56,39 @@ def recorded(camera: Camera) -> None:
     camera.shoot("recorder")
     driver.find_element(By.ID, "undo").click()
     camera.until(lambda: not camera.all("#saved.is-busy"))
+
+
+def stock(camera: Camera) -> None:
+    driver = camera.driver
+    driver.get(camera.address + "/stock")
+    field = driver.find_element(By.ID, "stock-words")
+    field.send_keys("a cosy morning")
+    seen = "return [...document.querySelectorAll('#stock-found img')].slice(0, 16).every((one) => one.naturalWidth)"
+    camera.until(lambda: camera.all("#stock-found .offer") and driver.execute_script(seen), 90)
+    time.sleep(2)
+    camera.until(lambda: driver.execute_script(seen), 90)
+    camera.shoot("stock")
+
+
+def studio(camera: Camera) -> None:
+    driver = camera.driver
+    with tempfile.TemporaryDirectory() as folder:
+        sheet = Path(folder) / "Offer sheet.pdf"
+        next(one for one in kept().values() if one.kind == "application/pdf").write(sheet)
+        camera.editor("Dawn flight vouchers")
+        driver.find_element(By.ID, "file-input").send_keys(str(sheet))
+        camera.until(lambda: len(camera.all('.shelf-item[data-folder="Offer sheet"].is-ready')) == 3, 60)
+    driver.find_element(By.ID, "open-studio").click()
+    driver.find_element(By.CSS_SELECTOR, '[data-records="slides"]').click()
+    text = driver.find_element(By.ID, "studio-text")
+    text.send_keys("A flight for two: the sun comes up below you.\nBreakfast waits on the meadow.")
+    driver.find_element(By.ID, "studio-record").click()
+    camera.until(lambda: camera.all("#studio.is-recording"), 30)
+    time.sleep(3)
+    driver.find_element(By.ID, "studio-record").send_keys(Keys.ARROW_RIGHT)
+    time.sleep(1)
+    camera.shoot("studio")
+    driver.find_element(By.ID, "studio-again").click()
+    time.sleep(1)
+    driver.get(camera.address + "/shelf")
+    camera.until(lambda: camera.all(".material-card"))

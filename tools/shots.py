@@ -83,14 +83,6 @@ def timeline_pictures(camera: Camera) -> None:
     camera.until(lambda: driver.execute_script("return document.getElementById('fit-film').readyState > 2"))
     driver.find_element(By.ID, "fit-done").click()
     camera.until(lambda: not camera.all("#saved.is-busy"))
-    camera.keys("v")
-    camera.until(lambda: len(camera.all(".step")) > 2)
-    steps = camera.all(".step input")
-    steps[0].click()
-    steps[-1].click()
-    driver.find_element(By.ID, "history-compare").click()
-    camera.until(lambda: camera.all(".differences li"))
-    camera.shoot("history")
     back_to_the_first(camera)
 
 

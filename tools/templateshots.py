@@ -31,7 +31,6 @@ def pictures_of_starting(camera: Camera) -> None:
     ActionChains(driver).move_to_element(camera.all(".template-card")[1]).pause(2.2).perform()
     camera.shoot("templates")
     filling(camera)
-    the_book(camera)
     found_on_a_page(camera)
 
 
@@ -52,16 +51,6 @@ def filling(camera: Camera) -> None:
     loaded(camera, ".slot-material img")
     time.sleep(1.5)
     camera.shoot("fill")
-
-
-def the_book(camera: Camera) -> None:
-    """The brand book."""
-    driver = camera.driver
-    driver.get(camera.address + "/brands")
-    camera.until(lambda: camera.all("#brand-address"))
-    loaded(camera, ".brand-samples img")
-    driver.execute_script("document.getElementById('brand-colours').scrollIntoView(); scrollBy(0, -16)")
-    camera.shoot("book")
 
 
 def found_on_a_page(camera: Camera) -> None:

@@ -7,9 +7,13 @@ import io
 import time
 from collections.abc import Callable
 from datetime import timedelta
+from pathlib import Path
 from typing import Any
 
+import numpy as np
+import pillow_heif
 import pytest
+from PIL import Image
 from sqlalchemy import select
 
 from glowreel.core.errors import Missing, NoRoom, Refusal
@@ -20,7 +24,7 @@ from glowreel.services.access import Actor
 from glowreel.services.blob_keys import original
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile, Upload, UploadLink, User, now
-from tests.conftest import by
+from tests.conftest import Files, by
 from tests.services.test_promos import new_team
 
 
@@ -226,3 +230,71 @@ def test_a_file_that_cannot_be_fetched_says_so_in_the_activity_until_it_is_put_a
     with runtime.database.unit() as unit:
         activity.end(runtime, unit, actor, "upload", key)
     assert told() is None
+
+
+def test_sixty_mixed_files_come_in_and_none_keeps_another_waiting(
+    runtime: Runtime, team: str, files: Files, tmp_path: Path
+) -> None:
+    """Pictures, footage, sounds, a document, and much that is broken: everything is ready or says why not."""
+    sent: dict[str, bool] = {}
+    good = _mixed(files, tmp_path)
+    for number in range(60):
+        source, usable = good[number % len(good)]
+        data = source.read_bytes()
+        # Every copy is a file of its own.
+        name = f"{number:02}-{source.name}"
+        tail = (
+            f"\n<!-- {number} -->".encode()
+            if source.suffix == ".svg"
+            else (b"" if number < len(good) else bytes([number]))
+        )
+        row = begun(runtime, team, name, len(data + tail))
+        uploads.append(runtime, row, 0, io.BytesIO(data + tail))
+        assert uploads.finished(runtime, by(team), row.id).media_id
+        sent[name] = usable
+
+    def waiting() -> bool:
+        with runtime.database.unit() as unit:
+            states = unit.session.scalars(select(MediaFile.state).where(MediaFile.team_id == team))
+            return not any(state in ("queued", "running") for state in states)
+
+    until(waiting, 180)
+    with runtime.database.unit() as unit:
+        rows = {row.name: row for row in unit.session.scalars(select(MediaFile).where(MediaFile.team_id == team))}
+        for name, usable in sent.items():
+            row = rows[name]
+            assert (row.state == "ready") == usable, (name, row.state, row.error)
+            assert usable or (row.error.endswith(".") and 20 < len(row.error) < 300), row.error
+
+
+def _mixed(files: Files, folder: Path) -> list[tuple[Path, bool]]:
+    """Files of many kinds, and whether each can be used."""
+    pixels = np.full((90, 160, 3), (30, 120, 200), np.uint8)
+    made: list[tuple[Path, bool]] = []
+    for suffix in (".png", ".jpg", ".webp", ".gif", ".avif", ".heic"):
+        path = folder / f"picture{suffix}"
+        if suffix == ".heic":
+            pillow_heif.from_pillow(Image.fromarray(pixels)).save(path)
+        else:
+            Image.fromarray(pixels).save(path)
+        made.append((path, True))
+    drawing = folder / "drawing.svg"
+    drawing.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="80" height="60"><rect width="40" height="60"/></svg>'
+    )
+    made.append((drawing, True))
+    for name, codec in (("a.mp4", "libx264"), ("b.mkv", "libx264"), ("c.mov", "mpeg4"), ("d.webm", "libvpx")):
+        made.append(
+            (files.footage(f"mixed-{name}", lambda n: (n * 8, 60, 90), size=(160, 90), frames=12, codec=codec), True)
+        )
+    made.append((files.sound("mixed.wav", np.zeros((4800, 2), np.float32) + 0.1), True))
+    for name, content in (
+        ("notes.txt", b"only words"), ("empty-head.mp4", b"\0" * 4000), ("broken.jpg", b"\xff\xd8\xff\xe0" + b"x" * 90),
+        ("program.exe", b"MZ" + b"\0" * 200), ("letter.docx", b"PK\x03\x04" + b"\0" * 60),
+        ("torn.pdf", b"%PDF-1.7\nnothing"),
+        ("talk.pptx", b"PK\x03\x04 torn"), ("hostile.svg", b"<svg><!ENTITY a 'b'>"),
+    ):  # fmt: skip
+        path = folder / name
+        path.write_bytes(content)
+        made.append((path, False))
+    return made

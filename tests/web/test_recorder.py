@@ -157,6 +157,7 @@ def test_camera_and_screen_are_recorded_together_and_stand_in_step(speaker: Brow
     screen = next(row for row in browser.state()["main"] if row["id"] not in before)
     assert screen["label"].startswith("Screen")
     assert screen["length"] > 3
+    assert screen["sounding"], "the voice goes with the screen"
     layers = [row for track in browser.state()["tracks"] if track["kind"] == "layer" for row in track["rows"]]
     camera = next(row for row in layers if row["label"].startswith("Camera"))
     assert camera["start"] == pytest.approx(screen["start"], abs=1)

@@ -125,3 +125,35 @@ def test_a_drive_is_allowed_there_and_several_files_come_from_it(browser: Browse
     browser.click(".source-account .btn")
     browser.until(lambda: browser.all(".source-connect"), "it to be asked for again")
     assert not browser.complaints()
+
+
+def test_a_part_of_footage_is_added_and_likeness_and_replacing_are_asked_on_the_shelf(browser: Browser) -> None:
+    browser.open_copy()
+    before = [row["id"] for row in browser.state()["main"]]
+    browser.click('#shelf-list [data-name="landing.mp4"] .shelf-more')
+    browser.until(lambda: browser.all(".menu button, [role=menuitem]"), "the menu")
+    part = next(one for one in browser.all("[role=menuitem]") if one.text.startswith("A part of it"))
+    part.click()
+    browser.until(lambda: browser.all("#trim-sheet[open]"), "the small player")
+    browser.js(
+        "for (const [id, at] of [['trim-in', 2], ['trim-out', 3.5]]) { const end = document.getElementById(id);"
+        " end.value = at; end.dispatchEvent(new Event('input')); }"
+    )
+    assert browser.find("#trim-length").text == "1.5 s"
+    assert not browser.accessibility()
+    browser.click("#trim-add")
+    browser.until(lambda: len(browser.state()["main"]) == len(before) + 1, "the part")
+    row = next(row for row in browser.state()["main"] if row["id"] not in before)
+    assert abs(row["length"] - 1.5) < 0.05
+    assert abs(row["before"] - 2) < 0.05
+    browser.go("/shelf")
+    browser.click('[data-name="dawn-ridge.mp4"] .material-open')
+    browser.until(lambda: browser.all("#material-facts [data-like]"), "the facts")
+    browser.click("#material-facts [data-like]")
+    browser.until(lambda: "looks like" in browser.find("#material-files-list").text, "what looks like it")
+    names = [card.get_attribute("data-name") for card in browser.all("#material-items [data-media]")]
+    assert names[0] == "dawn-ridge.mp4"
+    assert "ridge-square.jpg" in names[1:4], "the same valley as a photo"
+    browser.click("#material-files-list [data-everything]")
+    browser.until(lambda: "looks like" not in browser.find("#material-files-list").text, "everything")
+    assert not browser.complaints()
