@@ -46,7 +46,8 @@ const paint = () => {
 window.staged = true;
 paint();
 navigator.mediaDevices.getUserMedia = async () => new MediaStream(
-  [...boards[0].canvas.captureStream(30).getVideoTracks(), ...out.stream.getAudioTracks().map((track) => track.clone())]);
+  [...boards[0].canvas.captureStream(30).getVideoTracks(),
+   ...out.stream.getAudioTracks().map((track) => track.clone())]);
 navigator.mediaDevices.getDisplayMedia = async () => boards[1].canvas.captureStream(30);
 """
 
@@ -95,7 +96,7 @@ def _measured(state: dict[str, Any], seconds: int, show: Show) -> None:
     flashes = [_flashes(row["media"]) - row.get("before", 0) + row["start"] for row in (screen, camera)]
     clicks = _clicks(screen["media"]) - screen.get("before", 0) + screen["start"]
     for label, first, second in (
-        ("flash against click, same recording", flashes[0], clicks),
+        ("click against flash, same recording", clicks, flashes[0]),
         ("camera against screen", flashes[1], flashes[0]),
     ):
         apart = np.array([first[np.abs(first - one).argmin()] - one for one in second])

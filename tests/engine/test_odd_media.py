@@ -16,6 +16,7 @@ from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.time import Rate, ticks
 from glowreel.engine.draw import Canvas, TooSlow
 from glowreel.engine.footage import Footage
+from glowreel.engine.ingest import make_samples
 from glowreel.engine.intake import take_in
 from glowreel.engine.probe import probe
 from glowreel.engine.sources import Sources
@@ -217,3 +218,29 @@ def test_a_recording_that_does_not_say_how_long_it_is_has_the_time_it_needs(tmp_
     assert made.facts.length == pytest.approx(ticks(12), rel=0.01)
     assert max(needs) > 6 * 11.5, "it is asked for as much time as that length needs"
     assert sum(1 for share in told if 0.1 < share < 0.9) > 20, "and it says how far it is meanwhile"
+
+
+@pytest.mark.parametrize(("lost", "twice"), [((), ()), ((40, 41, 42, 90), ()), ((), (60, 61, 62))])
+def test_sound_stays_with_the_picture_where_a_busy_machine_recorded_less_of_it(
+    tmp_path: Path, lost: tuple[int, ...], twice: tuple[int, ...]
+) -> None:
+    """A click every second; blocks of 20 ms that are lost or come once more do not move the ones after them."""
+    path = tmp_path / "voice.mka"
+    samples = np.zeros((1, 48000 * 4), np.float32)
+    for second in range(4):
+        samples[0, second * 48000 + 24000 : second * 48000 + 24480] = 0.8
+    with av.open(str(path), "w", format="matroska") as out:
+        stream = out.add_stream("pcm_s16le", rate=48000, layout="mono")
+        for number in range(200):
+            for _ in range(number not in lost and 1 + (number in twice)):
+                block = (samples[:, number * 960 : (number + 1) * 960] * 32767).astype(np.int16)
+                packet = av.Packet(block.tobytes())
+                packet.stream, packet.time_base = stream, Fraction(1, 48000)
+                packet.pts = packet.dts = number * 960
+                packet.duration = 960
+                out.mux(packet)
+    copy = tmp_path / "copy"
+    make_samples(path, copy)
+    heard = np.abs(np.fromfile(copy, np.int16).reshape(-1, 2)[:, 0].astype(int)) > 16000
+    begins = np.nonzero(heard[1:] & ~heard[:-1])[0] / 48000
+    assert begins == pytest.approx([0.5, 1.5, 2.5, 3.5], abs=0.027)

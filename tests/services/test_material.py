@@ -44,6 +44,7 @@ def test_what_looks_like_a_picture_comes_after_it_most_alike_first(runtime: Runt
         )
     )  # fmt: skip
     seen = material.looks_kept(runtime.blobs, tmp_path / "looks")
+    assert seen("0" * 64) is None, "a sound has no look"
     with runtime.database.unit() as unit:
         found = material.find(unit.session, by(team), material.Wanted(like=sea), seen)
         assert [row.id for row in found.files] == [sea, other_sea, forest]

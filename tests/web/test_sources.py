@@ -131,9 +131,8 @@ def test_a_part_of_footage_is_added_and_likeness_and_replacing_are_asked_on_the_
     browser.open_copy()
     before = [row["id"] for row in browser.state()["main"]]
     browser.click('#shelf-list [data-name="landing.mp4"] .shelf-more')
-    browser.until(lambda: browser.all(".menu button, [role=menuitem]"), "the menu")
-    part = next(one for one in browser.all("[role=menuitem]") if one.text.startswith("A part of it"))
-    part.click()
+    browser.until(lambda: browser.all("#menu .menu-item"), "the menu")
+    next(one for one in browser.all("#menu .menu-item") if one.text.startswith("A part of it")).click()
     browser.until(lambda: browser.all("#trim-sheet[open]"), "the small player")
     browser.js(
         "for (const [id, at] of [['trim-in', 2], ['trim-out', 3.5]]) { const end = document.getElementById(id);"

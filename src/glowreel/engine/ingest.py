@@ -244,22 +244,50 @@ def make_samples(path: Path, out: Path, progress: Progress = lambda share: None)
         channels = 1 if stream.codec_context.channels == 1 else 2
         layout = "mono" if channels == 1 else "stereo"
         resampler = av.AudioResampler(format="s16", layout=layout, rate=SAMPLE_RATE)
-        written = 0
         seconds = float(Fraction(container.duration or 0, 1_000_000)) or 1.0
+        track = _SoundTrack(file, channels)
         for frame in _blocks(container, stream):
-            if written == 0:
-                lead = round((frame.pts * frame.time_base - zero) * SAMPLE_RATE)
-                skip = max(0, -lead)
-                if lead > 0:
-                    file.write(bytes(4 * min(lead, SAMPLE_RATE * 60)))
-                    written += lead
+            track.stand(frame.pts * frame.time_base - zero)
             for block in resampler.resample(frame):
-                written, skip = _write_block(file, block, channels, written, skip)
-            if written > MAX_SECONDS * SAMPLE_RATE:
+                track.put(block)
+            if track.written > MAX_SECONDS * SAMPLE_RATE:
                 raise BadMedia("too-long", "The sound is longer than two hours.", "Cut it into parts first.")
-            progress(min(1.0, written / SAMPLE_RATE / seconds))
+            progress(min(1.0, track.written / SAMPLE_RATE / seconds))
         for block in resampler.resample(None):
-            written, skip = _write_block(file, block, channels, written, skip)
+            track.put(block)
+
+
+class _SoundTrack:
+    """Samples written where their times say: what is missing between them, such as what a busy machine did not record,
+    is silence, and what overlaps is dropped, so that sound never drifts from the picture. Differences below `LATE` are
+    how containers round."""
+
+    LATE = SAMPLE_RATE // 40
+    LONGEST = 600 * SAMPLE_RATE
+
+    def __init__(self, file: Any, channels: int) -> None:
+        self._file, self._channels = file, channels
+        self.written = 0
+        self._skip = 0
+        self._begun = False
+
+    def stand(self, at: Fraction) -> None:
+        """Says at which second the next samples are due, before they are put."""
+        late = round(at * SAMPLE_RATE) - self.written + self._skip
+        if self._begun and abs(late) <= self.LATE:
+            return
+        self._begun = True
+        self._skip = max(0, -late)
+        silence = min(max(0, late), self.LONGEST)
+        self._file.write(bytes(4 * silence))
+        self.written += silence
+
+    def put(self, block: Any) -> None:
+        samples = np.repeat(block.to_ndarray().reshape(-1, self._channels), 3 - self._channels, axis=1)
+        dropped = min(self._skip, len(samples))
+        samples[dropped:].tofile(self._file)
+        self.written += len(samples) - dropped
+        self._skip -= dropped
 
 
 def _blocks(container: Any, stream: Any) -> Iterator[Any]:
@@ -274,13 +302,6 @@ def _blocks(container: Any, stream: Any) -> Iterator[Any]:
             continue
         if frame.pts is not None:
             yield frame
-
-
-def _write_block(file: Any, block: Any, channels: int, written: int, skip: int) -> tuple[int, int]:
-    samples = np.repeat(block.to_ndarray().reshape(-1, channels), 3 - channels, axis=1)
-    dropped = min(skip, len(samples))
-    samples[dropped:].tofile(file)
-    return written + len(samples) - dropped, skip - dropped
 
 
 def make_peaks(samples: Path, out: Path, progress: Progress = lambda share: None) -> None:

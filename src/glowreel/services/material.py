@@ -115,8 +115,8 @@ def looks_kept(blobs: Blobs, folder: Path) -> Seen:
         kept = folder / f"{source}.look"
         with suppress(OSError, ValueError):
             return np.frombuffer(kept.read_bytes(), np.float32).reshape(SIZE)
-        path = blobs.local(derived(source, "poster.jpg"))
-        pixels = cv2.imread(str(path)) if path.is_file() else None
+        poster = derived(source, "poster.jpg")
+        pixels = cv2.imread(str(blobs.local(poster))) if blobs.has(poster) else None
         if pixels is None:
             return None
         look = describe(np.asarray(pixels, np.uint8))

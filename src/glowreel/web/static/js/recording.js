@@ -30,6 +30,9 @@ export class Recording {
     });
     /** When it began, by `performance.now()`. */
     this.began = 0;
+    /** When it was told to begin: its first picture is of then. That it began is told once its first sound came too,
+     *  which can be a second later. */
+    this.told = 0;
     this.offset = 0;
     this.url = "";
     /** @type {Promise<unknown>} */
@@ -53,6 +56,7 @@ export class Recording {
         this.began = performance.now();
         done(undefined);
       };
+      this.told = performance.now();
       this.recorder.start(EVERY);
     });
   }

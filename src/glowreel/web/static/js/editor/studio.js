@@ -194,7 +194,7 @@ const theme = () => get("theme").value;
 function lasts() {
   if (!now) return 0;
   const rest = now.since ? performance.now() - now.since : 0;
-  return (performance.now() - now.parts[0].recording.began - now.paused - rest) / 1000;
+  return (performance.now() - now.parts[0].recording.told - now.paused - rest) / 1000;
 }
 
 function tick() {
@@ -251,7 +251,7 @@ async function finish() {
       return;
     }
   const [first, second] = parts;
-  const late = second ? ticks((second.recording.began - first.recording.began) / 1000) : 0;
+  const late = second ? ticks((second.recording.told - first.recording.told) / 1000) : 0;
   const at = model.state.length ? gridTicks(model.time) : 0;
   const told = marks.map((mark) => ({ at: ticks(mark.at), text: mark.text }));
   const shown = turns.map((one) => ({ media: one.media, at: ticks(one.at) }));
