@@ -64,8 +64,9 @@ def stock(camera: Camera) -> None:
     field = driver.find_element(By.ID, "stock-words")
     field.send_keys("a cosy morning")
     seen = "return [...document.querySelectorAll('#stock-found img')].slice(0, 16).every((one) => one.naturalWidth)"
-    camera.until(lambda: camera.all("#stock-found .offer") and driver.execute_script(seen), 90)
-    time.sleep(2)
+    count = "return document.querySelector('.source-count')?.textContent ?? ''"
+    before = driver.execute_script(count)
+    camera.until(lambda: driver.execute_script(count) not in ("", before), 90)
     camera.until(lambda: driver.execute_script(seen), 90)
     camera.shoot("stock")
 

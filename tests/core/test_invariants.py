@@ -609,7 +609,7 @@ class Edits(RuleBasedStateMachine):
             c.LayRecording(screen="ridge", camera="field", at=at, late=ticks(n % 5 - 2)),
             c.ReplaceEverywhere(old=("ridge", "field")[n % 2], media=("basket", "still")[n % 2], shorter="hold"),
             c.LayPages(turns=({"media": "still"}, {"media": "sign", "at": at % ticks(5)}), at=at, camera="field"),
-            c.Found(fillers=(item,), media=("basket",)),
+            c.FillMissing(fillers=(item,), media=("basket",)),
             c.LayRoomTone(item=item), c.CutToBeat(music=item, every=("beat", "bar", "two-bars")[n % 3]),
             c.MarkMoments(music=item),
         )  # fmt: skip

@@ -4,7 +4,7 @@ from glowreel.core.commands import (
     AddPicture,
     AddWords,
     BreakScene,
-    Found,
+    FillMissing,
     InsertClips,
     InsertFiller,
     JoinScene,
@@ -203,7 +203,7 @@ def test_fillers_for_missing_files_are_told_and_filled_again() -> None:
     named = (filler.changed(name="basket.mp4"), *scene.clips[1:])
     table.promo = table.promo.changed(scenes=(scene.changed(clips=named),))
     assert missing(table.promo) == {filler.id: "basket.mp4"}
-    table.do(Found(fillers=(filler.id,), media=("basket",)))
+    table.do(FillMissing(fillers=(filler.id,), media=("basket",)))
     assert [(clip.media, clip.length) for clip in table.promo.clips] == [("basket", filler.length), ("ridge", 10 * S)]
     with pytest.raises(Refusal, match="filled already"):
-        table.do(Found(fillers=(filler.id,), media=("basket",)))
+        table.do(FillMissing(fillers=(filler.id,), media=("basket",)))

@@ -159,7 +159,7 @@ GONE = [
     c.LayRoomTone(item="gone"), c.CutToBeat(music="gone"), c.MarkMoments(music="gone"), c.StepHalf(item="gone", at=S),
     c.LayTake(media="gone", at=0), c.LayRecording(screen="gone"),
     c.LayPages(turns=({"media": "gone"},)), c.ReplaceEverywhere(old="ridge", media="gone"),
-    c.Found(fillers=("gone",), media=("ridge",)),
+    c.FillMissing(fillers=("gone",), media=("ridge",)),
 ]  # fmt: skip
 
 

@@ -37,7 +37,7 @@ from glowreel.core.commands.collage import AddCollage, ArrangeCells, FillCell, F
 from glowreel.core.commands.cutting import Overwrite, Replace, RollCut, Slip
 from glowreel.core.commands.designs import AddDesign, FillPicture, SwitchDesign
 from glowreel.core.commands.effects import AddEffect, MoveEffect, RemoveEffect
-from glowreel.core.commands.everywhere import Found, ReplaceEverywhere
+from glowreel.core.commands.everywhere import FillMissing, ReplaceEverywhere
 from glowreel.core.commands.formats import (
     AddFormat,
     CopyChanges,
@@ -120,7 +120,7 @@ AnyCommand = (
     | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack | SetBus
     | RenameScene | BreakScene | JoinScene | MoveScene | InsertScene | RemoveScene | SetSceneLength
     | SetWhole | RunSound | LayRoomTone | LayTake | LayRecording | LayPages | ReplaceEverywhere
-    | Found | CutToBeat | MarkMoments | StepHalf
+    | FillMissing | CutToBeat | MarkMoments | StepHalf
     | WriteDown | CorrectWords | MarkWords | RemoveWords | CutPauses | BringBack | MoveWords | RoughCut | LayVoice
     | AddCaptions | SetCaptions | RemoveCaptions | TakeCues | TypeWords | TimeWords | ReplaceInWords
     | SayCue | PlaceCaptions
@@ -165,10 +165,10 @@ __all__ = [
     "DismissCheck",
     "Duplicate",
     "FillCell",
+    "FillMissing",
     "FillPicture",
     "FillSlot",
     "FitCollage",
-    "Found",
     "FrameClip",
     "FreeCollage",
     "Freeze",

@@ -2,7 +2,7 @@
 
 ```
 ReplaceEverywhere   |--a--|-b-|----a----|   →   |--c--|-b-|----c----|    layers, sounds and pictures of designs as well
-Found               |-filler “a.mp4”-|-b-|  →   |-------a------|-b-|
+FillMissing         |-filler “a.mp4”-|-b-|  →   |-------a------|-b-|
 ```
 """
 
@@ -70,10 +70,10 @@ def _refilled(promo: Promo, part: Part, old: str, media: Media) -> Promo:
     return map_parts(with_media(promo, media), {part.id}, put)
 
 
-class Found(Command):
+class FillMissing(Command):
     """Puts files in the place of fillers that hold the place of them: each filler with its file, in order."""
 
-    do: Literal["found"] = "found"
+    do: Literal["fill-missing"] = "fill-missing"
     fillers: tuple[Target, ...] = Field(min_length=1, max_length=200)
     media: tuple[MediaId, ...] = Field(min_length=1, max_length=200)
 

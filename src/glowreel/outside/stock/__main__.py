@@ -6,6 +6,7 @@ import hashlib
 import hmac
 import sys
 from pathlib import Path
+from threading import Thread
 
 import uvicorn
 from pydantic import ValidationError
@@ -20,7 +21,7 @@ from glowreel.outside.stock.catalogue import Recipe, catalogue
 from glowreel.outside.stock.entries import Query
 from glowreel.outside.stock.making import TYPES, Kitchen
 from glowreel.outside.stock.port import SMALL
-from glowreel.outside.stock.searching import search
+from glowreel.outside.stock.searching import search, warm
 
 SECRET = b"made-up licences"
 
@@ -31,6 +32,7 @@ class Played:
     def __init__(self, folder: Path, models: Path) -> None:
         self._kitchen = Kitchen(folder)
         self._models = ModelFolder(models)
+        self._warmed = False
 
     def entries(self, request: Request) -> Response:
         try:
@@ -38,6 +40,10 @@ class Played:
         except ValidationError as error:
             raise HTTPException(400) from error
         model = self._models.path("meaning") if self._models.ready("meaning") else None
+        if model is not None and not self._warmed:
+            # Whoever opens the catalogue will look for something next.
+            self._warmed = True
+            Thread(target=warm, args=(model,), daemon=True).start()
         return JSONResponse(search(query, model).model_dump())
 
     def entry(self, request: Request) -> Response:

@@ -86,6 +86,11 @@ def _meant(words: str, fitting: Sequence[Recipe], model: Path) -> list[Recipe]:
     return close[:MOST_MEANT]
 
 
+def warm(model: Path) -> None:
+    """Learns what all entries mean, which takes a few seconds the first time."""
+    _texts(model)
+
+
 @cache
 def _texts(model: Path) -> tuple[list[str], Vectors]:
     from glowreel.engine import meaning

@@ -110,7 +110,7 @@ def coming(upload_id: str) -> dict[str, str]:
         return {"media": media.id if media.usable else "", "error": media.error if media.state == "failed" else ""}
 
 
-@blueprint.get("/promo/<promo_id>/missing")
+@blueprint.get("/promos/<promo_id>/missing")
 @login_required
 def missing(promo_id: str) -> str:
     """Whether files that are missing in a promo lie on the Shelf now."""
@@ -120,7 +120,7 @@ def missing(promo_id: str) -> str:
     return render_template("sources/missing.html", found=found, promo_id=promo_id)
 
 
-@blueprint.get("/promo/<promo_id>/credits")
+@blueprint.get("/promos/<promo_id>/credits")
 @login_required
 def credits(promo_id: str) -> str:
     """The licences of what a promo is made of, with the credits to copy."""

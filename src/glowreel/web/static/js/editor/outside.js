@@ -32,7 +32,7 @@ document.addEventListener("click", (event) => {
     /** @type {Element} */ (event.target).closest("[data-found]")
   );
   if (!found) return;
-  send({ do: "found", ...JSON.parse(found.dataset.found ?? "{}") }).then(() =>
+  send({ do: "fill-missing", ...JSON.parse(found.dataset.found ?? "{}") }).then(() =>
     document.body.dispatchEvent(new Event("shelf-listed")),
   );
 });
