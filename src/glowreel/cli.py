@@ -31,7 +31,8 @@ from glowreel.engine.soundfiles import FORMS, write_sound, write_stems
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import draw_still, encode
 from glowreel.engine.typesetting import find_own
-from glowreel.interchange.bundles import link_name, links, read, unpack
+from glowreel.interchange.bundles import links, read, unpack
+from glowreel.interchange.elsewhere import link_name
 
 
 def new_id(prefix: str) -> str:

@@ -18,8 +18,10 @@ from glowreel.engine.subject import (
     SPEED,
     STILL,
     TURNS,
+    Frame,
     Look,
     Seen,
+    _Watcher,
     calmed,
     cuts_in,
     frames_of,
@@ -117,3 +119,30 @@ def test_cuts_are_told_from_what_moves() -> None:
     lights = [np.full((18, 32), 40 + 4 * n, np.uint8) for n in range(12)]
     lights += [np.full((18, 32), 200 - 3 * n, np.uint8) for n in range(12)]
     assert cuts_in(lights) == [12]
+
+
+def test_a_picture_in_which_nothing_changes_is_looked_at_once(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A recorded screen: it stands, one thing on it changes, it stands again."""
+    pixels = cv2.cvtColor(picture_of(BY_NAME["one person who stands at the side"], 0.0), cv2.COLOR_BGR2BGRA)
+    looked: list[float] = []
+    usual = _Watcher.look
+
+    def look(self: _Watcher, pixels: np.ndarray, at: float, sudden: bool) -> Look:
+        looked.append(at)
+        return usual(self, pixels, at, sudden)
+
+    monkeypatch.setattr(_Watcher, "look", look)
+
+    def frames():
+        for number in range(300):
+            shown = pixels if number < 150 else pixels[:, ::-1]
+            light = cv2.resize(cv2.cvtColor(np.ascontiguousarray(shown), cv2.COLOR_BGRA2GRAY), (64, 36))
+            yield Frame(number / 10, light, lambda shown=shown: np.ascontiguousarray(shown))
+
+    subject = subject_of_footage(frames(), lambda share: None, 30)
+    assert looked == [0.0, 15.0]
+    monkeypatch.setattr("glowreel.engine.subject.UNCHANGED", -1.0)
+    each_time = subject_of_footage(frames(), lambda share: None, 30)
+    assert len(looked) > 60
+    for at in (5, 14, 16, 28):
+        assert across(subject, at) == pytest.approx(across(each_time, at), abs=0.02)

@@ -16,6 +16,7 @@ from glowreel.outside.maker.port import Wish
 from glowreel.outside.stock.catalogue import catalogue
 from glowreel.outside.stock.entries import Query
 from glowreel.outside.stock.port import Stock
+from glowreel.outside.stock.searching import search
 from glowreel.services import driving, picturing, shelf, stock
 from glowreel.services.access import Actor
 from glowreel.services.setup import Runtime
@@ -78,6 +79,15 @@ def test_stock_is_taken_once_credited_and_found_on_the_shelf(runtime: Runtime, t
     text = stock.credit_text(rows)
     assert catalogue()[key].entry.credit in text
     assert "with credit" in text
+
+
+def test_stock_is_found_by_what_words_mean_and_not_by_letters_typed_at_random(runtime: Runtime) -> None:
+    model = runtime.models.path("meaning")
+    for words, wanted in (("something warm to drink", "coffee"), ("people celebrating", "applause clapping")):
+        entries = search(Query(words=words), model).entries
+        assert wanted in entries[0].words
+    for words in ("asdfgh", "xkcd qwrt", "blorf"):
+        assert search(Query(words=words), model).total == 0
 
 
 def test_what_is_paid_for_needs_a_licence_once_for_a_team(runtime: Runtime, team: str) -> None:

@@ -133,7 +133,8 @@ def on_shelf(runtime: Runtime, team: str, path: Path) -> MediaFile:
 def test_on_the_shelf_the_pictures_come_in_and_a_sentence_says_what_is_missing(
     runtime: Runtime, team: str, talk: Path
 ) -> None:
-    assert office.program() is None, "no program for slides is expected on a machine for tests"
+    if office.program() is not None:
+        pytest.skip("a program that draws slides is installed here")
     row = on_shelf(runtime, team, talk)
     assert row.state == "failed"
     assert "2 pictures of Autumn talk.pptx came in" in row.error

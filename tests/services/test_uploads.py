@@ -6,6 +6,7 @@ import hashlib
 import io
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import timedelta
 from pathlib import Path
 from typing import Any
@@ -298,3 +299,15 @@ def _mixed(files: Files, folder: Path) -> list[tuple[Path, bool]]:
         path.write_bytes(content)
         made.append((path, False))
     return made
+
+
+def test_a_recording_that_grows_beyond_what_the_team_has_is_refused_and_what_came_stays(
+    runtime: Runtime, team: str
+) -> None:
+    with runtime.database.unit() as unit:
+        row = uploads.begin(runtime, unit, by(team), "voice.webm", None)
+    uploads.append(runtime, row, 0, io.BytesIO(b"x" * 5000))
+    full = Runtime(replace(runtime.settings, quota_gb=0), lambda name, arguments: None)
+    with pytest.raises(Refusal, match="more than the 0 GB"):
+        uploads.append(full, row, 5000, io.BytesIO(b"x" * 5000))
+    assert uploads.arrived(runtime, row) == 5000

@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
+import opentimelineio as otio
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 
+from glowreel.outside.art.files import picture
+from glowreel.outside.art.painting import Painting
+from glowreel.outside.drive.kept import kept
 from tests.web.conftest import Browser
 from tests.web.test_bringing import on_shelf
 
@@ -155,4 +161,60 @@ def test_a_part_of_footage_is_added_and_likeness_and_replacing_are_asked_on_the_
     assert "ridge-square.jpg" in names[1:4], "the same valley as a photo"
     browser.click("#material-files-list [data-everything]")
     browser.until(lambda: "looks like" not in browser.find("#material-files-list").text, "everything")
+    assert not browser.complaints()
+
+
+def test_the_slides_of_a_talk_become_scenes_with_their_pictures_and_what_is_said(
+    browser: Browser, tmp_path: Path
+) -> None:
+    talk = tmp_path / "Autumn talk.pptx"
+    next(one for one in kept().values() if one.name.endswith(".pptx")).write(talk)
+    browser.enter_demo()
+    browser.go("/start/script")
+    browser.js("document.getElementById('slides-file').closest('details').open = true")
+    assert not browser.accessibility()
+    browser.find("#slides-file").send_keys(str(talk))
+    browser.until(lambda: len(browser.all(".script-line")) == 4, "a scene of each slide", 90)
+    assert browser.find(".script-line [name=key]").get_attribute("value") == "Autumn over the valley"
+    assert (browser.find(".script-line [name=text]").get_attribute("value") or "").startswith("Welcome.")
+    own = "return document.querySelector('.script-pictures input:checked').closest('label').querySelector('img').src"
+    first = browser.js(own)
+    Select(browser.find("#voice")).select_by_value("")
+    browser.click("#make-it")
+    browser.until(lambda: browser.all('#editor[data-ready="1"]'), "the promo", 60)
+    main = browser.state()["main"]
+    assert len(main) == 4
+    assert main[0]["media"] in first, "the picture of the slide"
+    assert not browser.complaints()
+
+
+def test_a_file_that_was_missing_is_offered_its_place_when_it_comes_in(browser: Browser, tmp_path: Path) -> None:
+    timeline = otio.schema.Timeline("Cut elsewhere")
+    track = otio.schema.Track("V1", kind=otio.schema.TrackKind.Video)
+    timeline.tracks.append(track)
+    span = otio.opentime.TimeRange(otio.opentime.RationalTime(0, 25), otio.opentime.RationalTime(50, 25))
+    link = otio.schema.ExternalReference("file:///from/elsewhere/lost%20view.png")
+    track.append(otio.schema.Clip("opening shot", link, span))
+    path = tmp_path / "cut.otio"
+    otio.adapters.write_to_file(timeline, str(path))
+    browser.enter_demo()
+    browser.go("/desk")
+    browser.find('.start-form input[name="file"]').send_keys(str(path))
+    browser.until(lambda: browser.all('#editor[data-ready="1"], #opening a[href*="/promos/"]'), "the promo", 60)
+    if not browser.all("#editor"):
+        browser.click('#opening a[href*="/promos/"]')
+    browser.ready()
+    (filler,) = browser.state()["main"]
+    assert filler["label"] == "lost view.png"
+    assert not browser.all("[data-found]")
+    found = tmp_path / "lost view.png"
+    found.write_bytes(picture(Painting("lake"), 640, 360, ".png"))
+    browser.find("#file-input").send_keys(str(found))
+    browser.until(lambda: browser.all("[data-found]"), "its place to be offered", 60)
+    browser.click("[data-found]")
+    browser.until(lambda: browser.state()["main"][0].get("media"), "it in its place")
+    assert browser.state()["main"][0]["length"] == filler["length"]
+    browser.until(lambda: not browser.all("[data-found]"), "the offer to go")
+    browser.click("#undo")
+    browser.until(lambda: not browser.state()["main"][0].get("media"), "the filler again")
     assert not browser.complaints()

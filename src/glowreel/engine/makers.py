@@ -91,6 +91,7 @@ MAKERS: dict[str, Maker] = {
     "poster.jpg": Maker("a small picture of it", "footage, photo"),
     "strip.jpg": Maker("small pictures side by side, one every half second or more", "footage"),
     "picture": Maker("a drawing's pixels, drawn once", "photo that is a drawing"),
+    "look": Maker("how its small picture looks, in numbers: once likeness is asked for", "footage, photo"),
     "people": Maker(
         "the people in it, cut out: a grey picture for each of its own", "footage, photo",
         lambda material, settings, folder, tell: make_people(

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -59,6 +59,9 @@ SPEED, TURNS = 0.55, 1.1
 """How fast the view goes at the most, in shares of the picture a second; and how much faster it gets in a second."""
 AHEAD = 6
 """So many pictures at most wait to be looked at."""
+UNCHANGED = 0.002
+"""Where less than this of the light differs from when it was looked at last, a picture is not looked at again: a
+recorded screen stands still for most of its time."""
 CUT = 0.13
 """How much of the light changes at once, on average, where a cut is."""
 CUT_TIMES = 4.0
@@ -97,6 +100,14 @@ class Look:
     faces: list[Seen] = field(default_factory=list)
     people: Seen | None = None
     thing: Seen | None = None
+
+    def again(self, at: float) -> Look:
+        """The same at another time, of a picture in which nothing changed."""
+
+        def then(mark: Seen | None) -> Seen | None:
+            return replace(mark, at=at) if mark is not None else None
+
+        return Look(at, [replace(face, at=at) for face in self.faces], then(self.people), then(self.thing))
 
 
 def face_marks(pixels: Pixels, at: float = 0.0, *, closely: bool = True) -> list[Seen]:
@@ -371,7 +382,8 @@ def _looks(
 ) -> Iterator[Look]:
     """What is found in frames, a few times a second; `lights` and `times` of all of them are added to the lists. While
     one is looked at, the next ones are decoded."""
-    watcher, waiting, last = _Watcher(), deque[Future[Look]](), -1.0
+    watcher, waiting, last = _Watcher(), deque[Future[Look] | float](), -1.0
+    before, seen = Look(0.0), None  # What was found last, and the light of the picture it was found in.
     with ThreadPoolExecutor(1, "watcher") as eyes, ThreadPoolExecutor(1, "model") as ready:
         ready.submit(prepare)  # It takes as long as looking at the first picture.
         for frame in frames:
@@ -382,12 +394,24 @@ def _looks(
             if last >= 0 and frame.at - last < 1 / RATE - 1e-6 and not sudden:
                 continue
             last = frame.at
-            waiting.append(eyes.submit(watcher.look, frame.pixels(), frame.at, sudden))
+            light = frame.light.astype(np.int16)
+            if seen is not None and np.abs(light - seen).mean() / 255 < UNCHANGED:
+                waiting.append(frame.at)
+            else:
+                waiting.append(eyes.submit(watcher.look, frame.pixels(), frame.at, sudden))
+                seen = light
             if len(waiting) > AHEAD:
-                yield waiting.popleft().result()
+                before = _found(waiting.popleft(), before)
+                yield before
             tell(frame.at)
         while waiting:
-            yield waiting.popleft().result()
+            before = _found(waiting.popleft(), before)
+            yield before
+
+
+def _found(waiting: Future[Look] | float, before: Look) -> Look:
+    """What was found in a picture, or, of one that is as the one before, the same at its time."""
+    return before.again(waiting) if isinstance(waiting, float) else waiting.result()
 
 
 def frames_of(path: Path) -> Iterator[Frame]:

@@ -23,7 +23,7 @@ from glowreel.core.reading import read_document
 from glowreel.core.setting import APart
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.value import NewId
-from glowreel.interchange.elsewhere import FindMedia, Found, from_elsewhere
+from glowreel.interchange.elsewhere import FindMedia, Found, from_elsewhere, link_name
 from glowreel.interchange.plain import KEY, MAX_TEXT, check_text
 from glowreel.interchange.timelines import media_name, to_otio
 
@@ -73,11 +73,6 @@ class Unpacked:
         plain = unquote(urlsplit(url).path)
         whole = next((file for file in self.files if file.name == plain), None)
         return whole or next((file for file in self.files if PurePosixPath(file.name).name == link_name(url)), None)
-
-
-def link_name(url: str) -> str:
-    """The name of the file that a link ends in."""
-    return PurePosixPath(unquote(urlsplit(url).path).replace("\\", "/")).name
 
 
 def unpack(path: Path, folder: Path, progress: Progress = lambda share: None) -> Unpacked:

@@ -16,7 +16,9 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
+from pathlib import PurePosixPath
 from typing import Any
+from urllib.parse import unquote, urlsplit
 
 import opentimelineio as otio
 
@@ -79,6 +81,16 @@ def from_elsewhere(text: str, find: FindMedia, new_id: NewId, promo_id: str) -> 
         return _Reader(source, find, new_id).promo(promo_id)
     except otio.exceptions.OTIOError as error:
         raise Refusal("broken", "That timeline contradicts itself and cannot be laid out.") from error
+
+
+def _url(part: Any) -> str:
+    """Where the media of a part lies; nothing where that is not said."""
+    return getattr(getattr(part, "media_reference", None), "target_url", None) or ""
+
+
+def link_name(url: str) -> str:
+    """The name of the file that a link ends in."""
+    return PurePosixPath(unquote(urlsplit(url).path).replace("\\", "/")).name
 
 
 def _speed_of(part: Any) -> Speed | None:
@@ -258,7 +270,7 @@ class _Reader:
             return self.rate.snap(media.length) if media is not None and media.length else self.rate.snap(UNSAID)
 
     def _known(self, part: Any) -> Media | None:
-        url = getattr(getattr(part, "media_reference", None), "target_url", None)
+        url = _url(part)
         return self.find(url) if url else None
 
     def _link(self, part: Any) -> Media | None:
@@ -313,8 +325,10 @@ class _Reader:
             self.off.append(name)
             seen = False
         if media is None or not seen:
-            colour = "#000000" if part.clip is None or media is not None else "#D9CFC0"
-            return [self._filler(name, part.length, colour)]
+            if part.clip is None or media is not None:
+                return [self._filler(name, part.length, "#000000")]
+            # Called as the file is: it is found again by that, once it comes in.
+            return [self._filler(link_name(_url(part.clip))[:255] or name, part.length, "#D9CFC0")]
         source, length = self._range(part.clip, media, part.length)
         kind = "photo" if media.still else "footage"
         made = [Clip(id=self.new_id("c"), kind=kind, name=name, length=length, source=source)]

@@ -5,11 +5,12 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Mapping
-from typing import Any, BinaryIO
+from typing import Any, BinaryIO, TypeVar
 from urllib.parse import quote
 
 import orjson
 import requests
+from pydantic import BaseModel, ValidationError
 
 from glowreel.core.errors import Refusal
 from glowreel.outside.fetching import CHUNK, Fetched, too_large
@@ -17,6 +18,8 @@ from glowreel.outside.fetching import CHUNK, Fetched, too_large
 CONNECT, READ = 3.0, 12.0
 TEXT_BYTES = 4 * 1024**2
 FILE_SECONDS = 1200.0
+
+Model = TypeVar("Model", bound=BaseModel)
 
 
 class Service:
@@ -40,6 +43,13 @@ class Service:
                 return orjson.loads(self._read(answer, TEXT_BYTES))
             except ValueError as error:
                 raise self._broken() from error
+
+    def told(self, model: type[Model], path: str, params: Mapping[str, Any] | None = None, **more: Any) -> Model:
+        """What is answered, as a value of that kind; see `ask`."""
+        try:
+            return model.model_validate(self.ask(path, params, **more))
+        except ValidationError as error:
+            raise self._broken() from error
 
     def file(self, path: str, kinds: tuple[str, ...], most: int, params: Mapping[str, Any] | None = None) -> Fetched:
         """A small file as it is sent."""

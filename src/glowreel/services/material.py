@@ -3,12 +3,9 @@ in which promos each is used."""
 
 from __future__ import annotations
 
-import secrets
 from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
-from contextlib import suppress
 from dataclasses import dataclass
-from pathlib import Path
 from typing import Any
 
 import cv2
@@ -19,7 +16,7 @@ from sqlalchemy.orm import Session
 from glowreel.core.commands.everywhere import ReplaceEverywhere, missing
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
-from glowreel.engine.likeness import SIZE, Description, apart, describe
+from glowreel.engine.likeness import Description, apart, describe
 from glowreel.services import library, shelf, transcripts
 from glowreel.services.access import Actor, authorise
 from glowreel.services.blob_keys import derived
@@ -108,23 +105,18 @@ def _alike(
     return Listed(listed[after : after + PAGE], len(listed), marked)
 
 
-def looks_kept(blobs: Blobs, folder: Path) -> Seen:
-    """What tells how a file looks, by its hash: described once from its small picture, and kept in a folder."""
+def looks_kept(blobs: Blobs) -> Seen:
+    """What tells how a file looks, by its hash: described once from its small picture, and kept beside that."""
 
     def seen(source: str) -> Description | None:
-        kept = folder / f"{source}.look"
-        with suppress(OSError, ValueError):
-            return np.frombuffer(kept.read_bytes(), np.float32).reshape(SIZE)
-        poster = derived(source, "poster.jpg")
-        pixels = cv2.imread(str(blobs.local(poster))) if blobs.has(poster) else None
-        if pixels is None:
-            return None
-        look = describe(np.asarray(pixels, np.uint8))
-        folder.mkdir(parents=True, exist_ok=True)
-        part = folder / f"{source}.{secrets.token_hex(4)}"
-        part.write_bytes(look.tobytes())
-        part.replace(kept)
-        return look
+        key, poster = derived(source, "look"), derived(source, "poster.jpg")
+        if not blobs.has(key):
+            pixels = cv2.imread(str(blobs.local(poster))) if blobs.has(poster) else None
+            if pixels is None:
+                return None
+            look = describe(np.asarray(pixels, np.uint8))
+            blobs.write(key, look.tofile)
+        return np.frombuffer(blobs.local(key).read_bytes(), np.float32)
 
     return seen
 

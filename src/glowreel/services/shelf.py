@@ -7,7 +7,7 @@ import logging
 import secrets
 import time
 from collections.abc import Callable, Sequence
-from datetime import timedelta
+from datetime import datetime, timedelta
 from pathlib import Path, PurePosixPath
 from typing import BinaryIO
 
@@ -20,7 +20,7 @@ from glowreel.engine.limits import MAX_BYTES
 from glowreel.engine.office import SUFFIXES as SLIDES
 from glowreel.engine.pages import is_document
 from glowreel.limited.client import Died, Interrupted
-from glowreel.services import transcripts
+from glowreel.services import storage, transcripts
 from glowreel.services.access import Actor, allow, authorise
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
@@ -308,7 +308,13 @@ def _pages(runtime: Runtime, lease: Lease, row: MediaFile) -> dict[str, object]:
     tell = _seldom(lambda share: lease.renew(progress=round(share, 3)))
     with runtime.workspace() as folder:
         drawn = runtime.limited.run("pages", arguments, folder, row.name, progress=tell, check=lease.check)
-        _put_apart(runtime, row, [folder / name for name in drawn["pages"]])
+        put_apart(
+            runtime,
+            Actor.program(row.team_id, row.user_id),
+            row.name,
+            [folder / name for name in drawn["pages"]],
+            row.created_at,
+        )
     return {"state": "ready", "progress": 1.0, "error": "", "removed_at": now()}
 
 
@@ -321,7 +327,13 @@ def _slides(runtime: Runtime, lease: Lease, row: MediaFile) -> dict[str, object]
     with runtime.workspace() as folder:
         read = runtime.limited.run("slides", arguments, folder, row.name, progress=tell, check=lease.check)
         named = read["pages"] or list(dict.fromkeys(one for slide in read["slides"] for one in slide["pictures"]))
-        _put_apart(runtime, row, [folder / name for name in named])
+        put_apart(
+            runtime,
+            Actor.program(row.team_id, row.user_id),
+            row.name,
+            [folder / name for name in named],
+            row.created_at,
+        )
     if read["pages"]:
         return {"state": "ready", "progress": 1.0, "error": "", "removed_at": now()}
     came = f"{len(named)} picture{'' if len(named) == 1 else 's'} of {row.name} came in"
@@ -329,18 +341,22 @@ def _slides(runtime: Runtime, lease: Lease, row: MediaFile) -> dict[str, object]
     return {"state": "failed", "error": error}
 
 
-def _put_apart(runtime: Runtime, row: MediaFile, files: Sequence[Path]) -> list[str]:
-    """Puts what was made of a file on the Shelf as files of their own, in a folder of its name; their keys."""
-    actor = Actor.program(row.team_id, row.user_id)
-    title = PurePosixPath(row.name).stem[:80]
+def put_apart(
+    runtime: Runtime, actor: Actor, name: str, files: Sequence[Path], since: datetime | None = None
+) -> list[str]:
+    """Puts what was made of a file on the Shelf as files of their own, in a folder of its name, in their order; their
+    keys. Raises `Refusal` where the team has no room for more."""
+    title, began = PurePosixPath(name).stem[:80], since or now()
     made = []
     for number, path in enumerate(files, 1):
+        with runtime.database.unit() as unit:
+            storage.check_room(runtime, unit.session, actor, path.stat().st_size)
         with path.open("rb") as stream:
             source, size = receive(runtime.blobs, Path(runtime.settings.cache) / "uploads", stream)
         with runtime.database.unit() as unit:
             page = add(unit, actor, f"{title} {number:03}{path.suffix}", source, size)
             # What came last is shown first: the pages stand in their order.
-            page.folder, page.created_at = title, row.created_at - timedelta(milliseconds=number)
+            page.folder, page.created_at = title, began - timedelta(milliseconds=number)
             made.append(page.id)
     return made
 

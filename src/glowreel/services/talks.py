@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from glowreel.core.errors import BadMedia
 from glowreel.core.script.lines import MOST_LETTERS, MOST_LINES, ScriptLine, key_phrase, roles_of
 from glowreel.engine.office import SUFFIXES
-from glowreel.services import promos, shelf, storage
+from glowreel.services import promos, shelf
 from glowreel.services.access import Actor, allow
 from glowreel.services.scripting import Picture
 from glowreel.services.setup import Runtime
@@ -68,17 +68,7 @@ def _receive(path: Path, stream: BinaryIO, name: str) -> None:
 
 def _kept(runtime: Runtime, actor: Actor, name: str, files: Sequence[Path]) -> list[str]:
     """Puts pictures on the Shelf, and waits a while until they were looked at."""
-    keys = []
-    title = name.rsplit(".", 1)[0][:80]
-    for number, path in enumerate(files, 1):
-        with runtime.database.unit() as unit:
-            storage.check_room(runtime, unit.session, actor, path.stat().st_size)
-        with path.open("rb") as stream:
-            source, size = shelf.receive(runtime.blobs, Path(runtime.settings.cache) / "uploads", stream)
-        with runtime.database.unit() as unit:
-            row = shelf.add(unit, actor, f"{title} {number:02}{path.suffix}", source, size)
-            row.folder = row.folder or title
-            keys.append(row.id)
+    keys = shelf.put_apart(runtime, actor, name, files)
     end = time.monotonic() + WAITS
     for key in keys:
         shelf.looked_at(runtime, key, within=max(0.0, end - time.monotonic()))

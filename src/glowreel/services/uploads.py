@@ -140,6 +140,10 @@ def append(runtime: Runtime, row: Upload, offset: int, stream: BinaryIO, check: 
     what came stays. `check` is an algorithm and the digest that the piece must have, or it is dropped."""
     if row.media_id is not None:
         return row.size
+    if not row.size:
+        # A recording says how large it is when it has ended: room is looked for as it grows.
+        with runtime.database.unit() as unit:
+            storage.check_room(runtime, unit.session, Actor.program(row.team_id, row.user_id), offset)
     with room_wanted(), _alone(part_of(runtime, row.id)) as file:
         end = file.seek(0, 2)
         if end != offset:

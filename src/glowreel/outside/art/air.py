@@ -135,12 +135,12 @@ def air_of(palette: Palette, hour: str, season: str, weather: str, seed: int) ->
     return Air(replace(found, sky=(stops[0], stops[1], stops[2]), **roles), hour, season, weather, seed)
 
 
-def heaven(canvas: Any, width: float, seconds: float, air: Air, horizon: float = 0.7) -> None:
+def open_sky(canvas: Any, width: float, seconds: float, air: Air, horizon: float = 0.7) -> None:
     """The sky to the horizon with what stands in it: sun, moon and stars, clouds."""
     stops = [rgb(colour) for colour in air.palette.sky]
     shader = skia.GradientShader.MakeLinear([skia.Point(0, 0), skia.Point(0, horizon)], stops)
     canvas.drawPaint(skia.Paint(Shader=shader, Dither=True))
-    chance = air.chance("heaven")
+    chance = air.chance("sky")
     across = chance.choice((0.24, 0.3, 0.7, 0.78))
     if air.dark:
         stars(canvas, width, air.seed, seconds)

@@ -7,7 +7,7 @@ from typing import Any
 
 import skia
 
-from glowreel.outside.art.air import Air, heaven
+from glowreel.outside.art.air import Air, open_sky
 from glowreel.outside.art.pieces import balloon, fill, mist, mixed, rgb, ridge, trees
 
 
@@ -34,7 +34,7 @@ def line(colour: str, wide: float, alpha: float = 1.0) -> Any:
 
 
 def hills(canvas: Any, width: float, seconds: float, air: Air) -> None:
-    heaven(canvas, width, seconds, air, 0.72)
+    open_sky(canvas, width, seconds, air, 0.72)
     colours = air.palette
     ridge(canvas, width, 0.62, 0.05, mixed(colours.far, colours.sky[2], 0.35), air.seed + 1, seconds * 0.006)
     ridge(canvas, width, 0.7, 0.05, colours.far, air.seed + 2, seconds * 0.012)
@@ -60,7 +60,7 @@ def balloons(canvas: Any, width: float, seconds: float, air: Air) -> None:
 
 
 def mountains(canvas: Any, width: float, seconds: float, air: Air) -> None:
-    heaven(canvas, width, seconds, air, 0.8)
+    open_sky(canvas, width, seconds, air, 0.8)
     colours, chance = air.palette, air.chance("peaks")
     for layer, (base, high, colour) in enumerate(
         ((0.86, 0.5, mixed(colours.far, colours.sky[1], 0.35)), (0.95, 0.42, colours.middle))
@@ -139,7 +139,7 @@ def boat(canvas: Any, across: float, level: float, size: float, air: Air, tilt: 
 
 
 def sea(canvas: Any, width: float, seconds: float, air: Air) -> None:
-    heaven(canvas, width, seconds, air, 0.55)
+    open_sky(canvas, width, seconds, air, 0.55)
     water(canvas, width, seconds, air, 0.55, 1.02)
     chance = air.chance("boats")
     for size, level in ((0.07, 0.6), (0.22, 0.74))[: chance.choice((1, 2, 2))]:
@@ -148,7 +148,7 @@ def sea(canvas: Any, width: float, seconds: float, air: Air) -> None:
 
 
 def beach(canvas: Any, width: float, seconds: float, air: Air) -> None:
-    heaven(canvas, width, seconds, air, 0.46)
+    open_sky(canvas, width, seconds, air, 0.46)
     water(canvas, width, seconds, air, 0.46, 0.8)
     colours = air.palette
     sand = mixed(colours.far, "#F0D9A8", 0.65)
@@ -190,7 +190,7 @@ def lake(canvas: Any, width: float, seconds: float, air: Air) -> None:
     horizon = 0.56
 
     def shore() -> None:
-        heaven(canvas, width, seconds, air, horizon)
+        open_sky(canvas, width, seconds, air, horizon)
         colours = air.palette
         ridge(canvas, width, 0.42, 0.07, mixed(colours.far, colours.sky[1], 0.3), air.seed + 7)
         ridge(canvas, width, 0.49, 0.03, colours.middle, air.seed + 8)
@@ -216,7 +216,7 @@ def lake(canvas: Any, width: float, seconds: float, air: Air) -> None:
 
 
 def forest(canvas: Any, width: float, seconds: float, air: Air) -> None:
-    heaven(canvas, width, seconds, air, 1.0)
+    open_sky(canvas, width, seconds, air, 1.0)
     colours, chance = air.palette, air.chance("forest")
     for layer in range(4):
         share = layer / 3
@@ -240,7 +240,7 @@ def forest(canvas: Any, width: float, seconds: float, air: Air) -> None:
 
 
 def desert(canvas: Any, width: float, seconds: float, air: Air) -> None:
-    heaven(canvas, width, seconds, air, 0.72)
+    open_sky(canvas, width, seconds, air, 0.72)
     colours, chance = air.palette, air.chance("dunes")
     sand = mixed(colours.far, "#E9B872", 0.6)
     for layer in range(4):
@@ -277,7 +277,7 @@ def desert(canvas: Any, width: float, seconds: float, air: Air) -> None:
 
 def fields(canvas: Any, width: float, seconds: float, air: Air) -> None:
     horizon = 0.52
-    heaven(canvas, width, seconds, air, horizon)
+    open_sky(canvas, width, seconds, air, horizon)
     colours = air.palette
     ridge(canvas, width, 0.46, 0.04, mixed(colours.far, colours.sky[2], 0.4), air.seed + 2, seconds * 0.004)
     trees(canvas, width, horizon + 0.005, colours.middle, air.seed, seconds * 0.004, 1.3)
@@ -303,7 +303,7 @@ def fields(canvas: Any, width: float, seconds: float, air: Air) -> None:
 
 
 def waterfall(canvas: Any, width: float, seconds: float, air: Air) -> None:
-    heaven(canvas, width, seconds, air, 0.5)
+    open_sky(canvas, width, seconds, air, 0.5)
     colours, chance = air.palette, air.chance("fall")
     rock = mixed(colours.near, "#59616A", 0.4)
     canvas.drawPath(shaped([(-0.1, 0.2), (width * 0.42, 0.26), (width * 0.4, 1.02), (-0.1, 1.02)]), fill(rock))
@@ -329,7 +329,7 @@ def waterfall(canvas: Any, width: float, seconds: float, air: Air) -> None:
 
 
 def garden(canvas: Any, width: float, seconds: float, air: Air) -> None:
-    heaven(canvas, width, seconds, air, 0.6)
+    open_sky(canvas, width, seconds, air, 0.6)
     colours, chance = air.palette, air.chance("garden")
     ridge(canvas, width, 0.62, 0.02, colours.far, air.seed)
     ridge(canvas, width, 0.72, 0.02, colours.middle, air.seed + 1)

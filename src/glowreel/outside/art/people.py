@@ -7,7 +7,7 @@ from typing import Any
 
 import skia
 
-from glowreel.outside.art.air import Air, heaven
+from glowreel.outside.art.air import Air, open_sky
 from glowreel.outside.art.land import line
 from glowreel.outside.art.pieces import fill, mixed, ridge
 from glowreel.outside.art.things import room
@@ -151,7 +151,7 @@ def walk(canvas: Any, width: float, seconds: float, air: Air) -> None:
 
 
 def runner(canvas: Any, width: float, seconds: float, air: Air) -> None:
-    heaven(canvas, width, seconds, air, 0.7)
+    open_sky(canvas, width, seconds, air, 0.7)
     colours = air.palette
     ridge(canvas, width, 0.62, 0.06, colours.far, air.seed + 2, seconds * 0.05)
     ridge(canvas, width, 0.76, 0.03, colours.middle, air.seed + 3, seconds * 0.15)

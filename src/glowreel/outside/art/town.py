@@ -7,7 +7,7 @@ from typing import Any
 
 import skia
 
-from glowreel.outside.art.air import Air, heaven
+from glowreel.outside.art.air import Air, open_sky
 from glowreel.outside.art.land import line, shaped
 from glowreel.outside.art.pieces import fill, mist, mixed, rgb, ridge
 
@@ -15,7 +15,7 @@ LIT = "#FFDF94"
 
 
 def city(canvas: Any, width: float, seconds: float, air: Air) -> None:
-    heaven(canvas, width, seconds, air, 0.85)
+    open_sky(canvas, width, seconds, air, 0.85)
     colours, chance = air.palette, air.chance("city")
     for layer in range(3):
         colour = mixed(mixed(colours.far, colours.sky[2], 0.35), colours.dark, layer * 0.34)
@@ -55,7 +55,7 @@ def _windows(canvas: Any, house: Any, chance: Any, air: Air, layer: int, seconds
 
 
 def street(canvas: Any, width: float, seconds: float, air: Air) -> None:
-    heaven(canvas, width, seconds, air, 0.5)
+    open_sky(canvas, width, seconds, air, 0.5)
     colours, chance = air.palette, air.chance("street")
     across, number = -0.04, 0
     while across < width:
@@ -104,7 +104,7 @@ def _house(canvas: Any, left: float, wide: float, high: float, wall: str, air: A
 
 def road(canvas: Any, width: float, seconds: float, air: Air) -> None:
     horizon = 0.55
-    heaven(canvas, width, seconds, air, horizon)
+    open_sky(canvas, width, seconds, air, horizon)
     colours, chance = air.palette, air.chance("road")
     ridge(canvas, width, 0.5, 0.06, colours.far, air.seed + 3)
     canvas.drawRect(skia.Rect.MakeLTRB(0, horizon, width, 1.01), fill(colours.middle))

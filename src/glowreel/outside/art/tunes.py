@@ -167,11 +167,11 @@ def _bar(
                 add(side, now + step * beat, beats["clap"], 0.07)
 
 
-def _levelled(sound: Sound, most: float = 0.82) -> Sound:
-    """As loud as it may be, its last half second faded out."""
+def _levelled(sound: Sound, most: float = 0.82, tail: float = 0.5) -> Sound:
+    """As loud as it may be, its last seconds faded out."""
     sound *= most / max(1e-6, float(np.abs(sound).max()))
-    tail = min(len(sound), RATE // 2)
-    sound[-tail:] *= np.linspace(1, 0, tail, dtype=np.float32)[:, None]
+    faded = min(len(sound), int(tail * RATE))
+    sound[-faded:] *= np.linspace(1, 0, faded, dtype=np.float32)[:, None]
     return sound
 
 
@@ -385,8 +385,4 @@ def effect(name: str, seed: int) -> Sound:
     row = EFFECTS[name]
     random = np.random.default_rng(seed * 97 + len(name))
     mono = np.asarray(row.make(row.seconds * (1 + 0.15 * (seed % 3 - 1)), random), np.float32)
-    stereo = np.stack([mono, np.roll(mono, 180)], axis=1)
-    stereo *= 0.85 / max(1e-6, float(np.abs(stereo).max()))
-    tail = min(len(stereo), RATE // 50)
-    stereo[-tail:] *= np.linspace(1, 0, tail, dtype=np.float32)[:, None]
-    return stereo
+    return _levelled(np.stack([mono, np.roll(mono, 180)], axis=1), 0.85, 0.02)

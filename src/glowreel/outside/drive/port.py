@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, BinaryIO, TypeVar
+from typing import BinaryIO
 from urllib.parse import urlencode
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field
 
-from glowreel.core.errors import Refusal
 from glowreel.outside.fetching import PICTURE_BYTES, Fetched
 from glowreel.outside.service import Service
 
@@ -46,9 +45,6 @@ class Allowed(BaseModel):
     account: str = Field(max_length=200)
 
 
-Model = TypeVar("Model", bound=BaseModel)
-
-
 def ask_at(address: str, back: str, state: str) -> str:
     """Where somebody is sent to allow the program in; they come back to `back` with a code and the state."""
     return f"{address.rstrip('/')}/allow?{urlencode({'back': back, 'state': state})}"
@@ -62,15 +58,15 @@ class Drive:
 
     def allowed(self, code: str) -> Allowed:
         """What a code stands for that somebody came back with; it can be used once, and soon."""
-        return self._read(Allowed, self._service.ask("/token", body={"code": code}, missing="That took too long."))
+        return self._service.told(Allowed, "/token", body={"code": code}, missing="That took too long.")
 
     def listing(self, folder: str = "", words: str = "") -> Listing:
         """What a folder holds; with words, every file below it whose name has them."""
-        answer = self._service.ask("/files", {"folder": folder, "find": words}, missing="That folder is gone.")
-        return self._read(Listing, answer)
+        asked = {"folder": folder, "find": words}
+        return self._service.told(Listing, "/files", asked, missing="That folder is gone.")
 
     def file(self, key: str) -> DriveFile:
-        return self._read(DriveFile, self._service.ask(f"/files/{key}", missing="That file is gone."))
+        return self._service.told(DriveFile, f"/files/{key}", missing="That file is gone.")
 
     def small(self, key: str) -> Fetched:
         """A small picture of a file, where it has one."""
@@ -82,10 +78,3 @@ class Drive:
     def leave(self) -> None:
         """Ends what was allowed."""
         self._service.ask("/leave", body={})
-
-    @staticmethod
-    def _read(model: type[Model], answer: Any) -> Model:
-        try:
-            return model.model_validate(answer)
-        except ValidationError as error:
-            raise Refusal("odd-answer", f"{NAME} gave an answer that cannot be used.", "Try again later.") from error

@@ -6,9 +6,8 @@ import re
 from collections.abc import Callable
 from typing import BinaryIO
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, field_validator
+from pydantic import BaseModel, ConfigDict, Field, field_validator
 
-from glowreel.core.errors import Refusal
 from glowreel.outside.fetching import PICTURE_BYTES, Fetched
 from glowreel.outside.service import Service
 
@@ -66,10 +65,7 @@ class Maker:
 
     def propose(self, wish: Wish) -> Proposals:
         """Some pictures for a wish, by their seeds; its own seed says which ones."""
-        try:
-            return Proposals.model_validate(self._service.ask("/proposals", wish.asked()))
-        except ValidationError as error:
-            raise Refusal("odd-answer", f"{NAME} gave an answer that cannot be used.", "Try again later.") from error
+        return self._service.told(Proposals, "/proposals", wish.asked())
 
     def small(self, wish: Wish) -> Fetched:
         """The picture of a wish, small."""

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from pathlib import Path
 
 from glowreel.core.finding import plain
+from glowreel.engine import meaning
 from glowreel.outside.art.air import PALETTES
 from glowreel.outside.art.painting import STYLES, SUBJECTS, Painting
 from glowreel.outside.maker.port import MANY, MOST_SEED, Wish
@@ -74,8 +75,6 @@ def _subject(said: str, words: set[str], model: Path | None) -> str:
             near, key=lambda name: next((n for n, word in enumerate(ordered) if word in table[name].split()), 99)
         )
     if model is not None:
-        from glowreel.engine import meaning
-
         names = list(table)
         return names[int(meaning.nearness([said], [table[name] for name in names], model)[0].argmax())]
     return "waves"

@@ -6,7 +6,7 @@ import hashlib
 import hmac
 import sys
 from pathlib import Path
-from threading import Thread
+from threading import Event, Thread
 
 import uvicorn
 from pydantic import ValidationError
@@ -19,39 +19,51 @@ from starlette.routing import Route
 from glowreel.outside.models import ModelFolder
 from glowreel.outside.stock.catalogue import Recipe, catalogue
 from glowreel.outside.stock.entries import Query
-from glowreel.outside.stock.making import TYPES, Kitchen
+from glowreel.outside.stock.making import TYPES, FileMaker
 from glowreel.outside.stock.port import SMALL
 from glowreel.outside.stock.searching import search, warm
 
 SECRET = b"made-up licences"
+WAITS = 5.0
 
 
 class Played:
     """The catalogue as a small web service."""
 
     def __init__(self, folder: Path, models: Path) -> None:
-        self._kitchen = Kitchen(folder)
+        self._files = FileMaker(folder)
         self._models = ModelFolder(models)
-        self._warmed = False
+        self._learning, self._learned = False, Event()
 
     def entries(self, request: Request) -> Response:
         try:
             query = Query.model_validate(dict(request.query_params))
         except ValidationError as error:
             raise HTTPException(400) from error
-        model = self._models.path("meaning") if self._models.ready("meaning") else None
-        if model is not None and not self._warmed:
-            # Whoever opens the catalogue will look for something next.
-            self._warmed = True
-            Thread(target=warm, args=(model,), daemon=True).start()
-        return JSONResponse(search(query, model).model_dump())
+        return JSONResponse(search(query, self._meaning(bool(query.words))).model_dump())
+
+    def _meaning(self, wanted: bool) -> Path | None:
+        """The model of what words mean, once it has learned what all entries do, which takes a few seconds and begins
+        when the catalogue is first opened: whoever opens it will look for something next. A search waits a little for
+        it, and goes by the words alone where that is not enough."""
+        if not self._models.ready("meaning"):
+            return None
+        model = self._models.path("meaning")
+        if not self._learning:
+            self._learning = True
+            Thread(target=self._learn, args=(model,), daemon=True).start()
+        return model if self._learned.wait(WAITS if wanted else 0) else None
+
+    def _learn(self, model: Path) -> None:
+        warm(model)
+        self._learned.set()
 
     def entry(self, request: Request) -> Response:
         return JSONResponse(_recipe(request).entry.model_dump())
 
     def small(self, request: Request) -> Response:
         name = request.path_params["name"]
-        data = self._kitchen.small(_recipe(request), name) if name in SMALL else None
+        data = self._files.small(_recipe(request), name) if name in SMALL else None
         if data is None:
             raise HTTPException(404)
         return Response(data, media_type=TYPES[f".{name.rsplit('.', 1)[1]}"])
@@ -65,11 +77,11 @@ class Played:
 
     def made(self, request: Request) -> Response:
         recipe = _licensed(request)
-        share = self._kitchen.share(recipe)
+        share = self._files.share(recipe)
         return JSONResponse({"ready": share >= 1, "share": share}, status_code=200 if share >= 1 else 202)
 
     def file(self, request: Request) -> Response:
-        path = self._kitchen.file(_licensed(request))
+        path = self._files.file(_licensed(request))
         if not path.is_file():
             raise HTTPException(404)
         return FileResponse(path, media_type=TYPES[path.suffix])

@@ -16,7 +16,7 @@ SUFFIXES = {"footage": ".mp4", "photo": ".jpg", "illustration": ".png", "music":
 TYPES = {".mp4": "video/mp4", ".jpg": "image/jpeg", ".png": "image/png", ".m4a": "audio/mp4", ".webp": "image/webp"}
 
 
-class Kitchen:
+class FileMaker:
     """Where files are made, and the folder in which they stay."""
 
     def __init__(self, folder: Path) -> None:

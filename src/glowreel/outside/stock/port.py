@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from typing import Any, BinaryIO, TypeVar
-
-from pydantic import BaseModel, ValidationError
+from typing import BinaryIO
 
 from glowreel.core.errors import Refusal
 from glowreel.outside.fetching import PICTURE_BYTES, Fetched
@@ -20,8 +18,6 @@ LOOK_EVERY = 0.5
 MADE_WITHIN = 600.0
 GONE = "The catalogue does not have that any more."
 
-Model = TypeVar("Model", bound=BaseModel)
-
 
 class Stock:
     """A catalogue at an address."""
@@ -30,11 +26,11 @@ class Stock:
         self._service = Service(address, NAME)
 
     def search(self, query: Query) -> Found:
-        return self._read(Found, self._service.ask("/entries", query.model_dump()))
+        return self._service.told(Found, "/entries", query.model_dump())
 
     def entry(self, key: str) -> Entry:
         """One entry, or `Refusal` where the catalogue does not have it."""
-        return self._read(Entry, self._service.ask(f"/entries/{key}", missing=GONE))
+        return self._service.told(Entry, f"/entries/{key}", missing=GONE)
 
     def small(self, key: str, name: str) -> Fetched:
         """One of the `SMALL` files of an entry."""
@@ -54,10 +50,3 @@ class Stock:
             tell(0)
             time.sleep(LOOK_EVERY)
         self._service.save(f"/entries/{key}/file", file, most, tell, params)
-
-    @staticmethod
-    def _read(model: type[Model], answer: Any) -> Model:
-        try:
-            return model.model_validate(answer)
-        except ValidationError as error:
-            raise Refusal("odd-answer", f"{NAME} gave an answer that cannot be used.", "Try again later.") from error

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import Any
 
 from flask import redirect, render_template, request, url_for
@@ -47,7 +46,7 @@ def page() -> str:
 
 def _listed(work: Unit, wanted: material.Wanted) -> dict[str, Any]:
     session = work.session
-    seen = material.looks_kept(runtime().blobs, Path(runtime().settings.cache) / "looks")
+    seen = material.looks_kept(runtime().blobs)
     listed = material.find(session, actor(), wanted, seen)
     return {
         "wanted": wanted, "listed": listed, "next": wanted.after + len(listed.files),

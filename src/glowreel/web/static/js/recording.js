@@ -19,6 +19,19 @@ export function refused(error, device) {
   return `The ${device} cannot be used just now. Try again in a moment.`;
 }
 
+/** When something was recorded, as a part of its name. */
+export const stamp = () => new Date().toISOString().slice(0, 16).replace("T", " ").replace(":", ".");
+
+/** Three, two, one; false where it was given up meanwhile. @param {(number: string) => void} show @param {() => boolean} wanted */
+export async function countedDown(show, wanted) {
+  for (const number of ["3", "2", "1"]) {
+    show(number);
+    await new Promise((done) => setTimeout(done, 750));
+    if (!wanted()) return false;
+  }
+  return true;
+}
+
 export class Recording {
   /** @param {MediaStream} stream @param {string} name @param {string} mime */
   constructor(stream, name, mime) {

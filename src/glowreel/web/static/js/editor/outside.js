@@ -12,12 +12,14 @@ const tabs = /** @type {HTMLButtonElement[]} */ ([...face.querySelectorAll("[dat
 
 /** Shows a source; nothing for the Shelf itself. @param {HTMLButtonElement} tab */
 function show(tab) {
+  const again = tab.getAttribute("aria-pressed") === "true";
   for (const one of tabs) one.setAttribute("aria-pressed", String(one === tab));
   const address = tab.dataset.from ?? "";
   face.classList.toggle("is-outside", Boolean(address));
   place.hidden = !address;
   if (!address) reload();
-  else if (place.dataset.shown !== address)
+  // Pressed once more, it is asked again: what was away may be there.
+  else if (place.dataset.shown !== address || again)
     /** @type {any} */ (window).htmx.ajax("GET", address, { target: place, swap: "innerHTML" });
   place.dataset.shown = address || place.dataset.shown;
 }

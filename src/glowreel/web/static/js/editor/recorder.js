@@ -2,7 +2,7 @@
 /** Recording a voice while the promo plays: over a stretch, in takes, laid in where it was spoken. */
 
 import { note } from "../page.js";
-import { Recording, refused } from "../recording.js";
+import { countedDown, Recording, refused, stamp } from "../recording.js";
 import { looked } from "../sending.js";
 import { send } from "./commands.js";
 import { clock, model, moveTo, on, remember, remembered, sceneAt, ticks } from "./model.js";
@@ -210,7 +210,7 @@ async function record() {
   const { from, to, at } = stretch();
   moveTo(Math.round(at * model.fps));
   if (!(await countDown())) return;
-  const name = `Take ${takes.length + 1} ${new Date().toISOString().slice(0, 16).replace("T", " ").replace(":", ".")}.webm`;
+  const name = `Take ${takes.length + 1} ${stamp()}.webm`;
   const recording = new Recording(/** @type {MediaStream} */ (stream), name, MIME);
   try {
     await recording.start();
@@ -231,15 +231,13 @@ async function record() {
 async function countDown() {
   if (!(/** @type {HTMLInputElement} */ (document.getElementById("recorder-countdown")).checked)) return true;
   counting = true;
-  for (const number of ["3", "2", "1"]) {
-    time.textContent = number;
-    time.classList.add("is-counting");
-    await new Promise((done) => setTimeout(done, 800));
-    if (!counting) break;
-  }
+  time.classList.add("is-counting");
+  const on = await countedDown(
+    (number) => (time.textContent = number),
+    () => counting,
+  );
   time.classList.remove("is-counting");
   time.textContent = "0:00.0";
-  const on = counting;
   counting = false;
   return on;
 }

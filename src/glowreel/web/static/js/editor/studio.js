@@ -2,7 +2,7 @@
 /** Recording oneself: camera, screen or both with a microphone, and a teleprompter beside it. The parts stay separate. */
 
 import { note } from "../page.js";
-import { Recording, refused } from "../recording.js";
+import { countedDown, Recording, refused, stamp } from "../recording.js";
 import { looked } from "../sending.js";
 import { send } from "./commands.js";
 import { gridTicks, model, remember, remembered, ticks } from "./model.js";
@@ -129,7 +129,7 @@ async function record() {
   if (!(await countDown())) return;
   const mime = FILM.find((one) => MediaRecorder.isTypeSupported(one)) ?? "video/webm";
   const { tracks, mixer } = sounds();
-  const stamp = new Date().toISOString().slice(0, 16).replace("T", " ").replace(":", ".");
+  const at = stamp();
   const part = (
     /** @type {string} */ kind,
     /** @type {MediaStream} */ stream,
@@ -138,7 +138,7 @@ async function record() {
     kind,
     recording: new Recording(
       new MediaStream([...stream.getVideoTracks(), ...sound]),
-      `${kind} ${stamp}.webm`,
+      `${kind} ${at}.webm`,
       mime,
     ),
   });
@@ -164,13 +164,11 @@ async function record() {
 async function countDown() {
   counting = true;
   get("count").hidden = false;
-  for (const number of ["3", "2", "1"]) {
-    get("count").textContent = number;
-    await new Promise((done) => setTimeout(done, 700));
-    if (!counting || !sheet.open) break;
-  }
+  const on = await countedDown(
+    (number) => (get("count").textContent = number),
+    () => counting && sheet.open,
+  );
   get("count").hidden = true;
-  const on = counting && sheet.open;
   counting = false;
   return on;
 }
