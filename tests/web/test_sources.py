@@ -177,14 +177,15 @@ def test_the_slides_of_a_talk_become_scenes_with_their_pictures_and_what_is_said
     browser.until(lambda: len(browser.all(".script-line")) == 4, "a scene of each slide", 90)
     assert browser.find(".script-line [name=key]").get_attribute("value") == "Autumn over the valley"
     assert (browser.find(".script-line [name=text]").get_attribute("value") or "").startswith("Welcome.")
-    own = "return document.querySelector('.script-pictures input:checked').closest('label').querySelector('img').src"
-    first = browser.js(own)
+    picked = ".script-line:last-of-type .script-pictures input:checked"
+    last = browser.js(f"return document.querySelector('{picked}').closest('label').querySelector('img').src")
     Select(browser.find("#voice")).select_by_value("")
     browser.click("#make-it")
     browser.until(lambda: browser.all('#editor[data-ready="1"]'), "the promo", 60)
-    main = browser.state()["main"]
-    assert len(main) == 4
-    assert main[0]["media"] in first, "the picture of the slide"
+    state = browser.state()
+    assert len(state["main"]) == 4
+    assert state["main"][-1]["media"] in last, "the picture of its slide"
+    assert [one["label"] for one in state["tracks"][0]["rows"]][:2] == ["Autumn over the valley", "Three things to know"]
     assert not browser.complaints()
 
 
@@ -198,7 +199,7 @@ def test_a_file_that_was_missing_is_offered_its_place_when_it_comes_in(browser: 
     path = tmp_path / "cut.otio"
     otio.adapters.write_to_file(timeline, str(path))
     browser.enter_demo()
-    browser.go("/desk")
+    browser.go("/")
     browser.find('.start-form input[name="file"]').send_keys(str(path))
     browser.until(lambda: browser.all('#editor[data-ready="1"], #opening a[href*="/promos/"]'), "the promo", 60)
     if not browser.all("#editor"):
