@@ -1,0 +1,95 @@
+"""What leaves: exports, their files and the pieces of these."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import BigInteger, Float, ForeignKey, Index, Integer, String, Text, UniqueConstraint
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from glowreel.store.models.base import Base, now
+from glowreel.store.models.promos import PromoRow
+
+
+class Export(Base):
+    """One press of the button: a revision in one or several formats. `caption` is the text that goes with it where it
+    is published."""
+
+    __tablename__ = "exports"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
+    promo_id: Mapped[str] = mapped_column(ForeignKey("promos.id"), index=True)
+    revision_id: Mapped[int] = mapped_column(BigInteger)
+    title: Mapped[str] = mapped_column(String(120))
+    caption: Mapped[str] = mapped_column(Text, default="")
+    burn_in: Mapped[bool] = mapped_column(default=True)
+    lanes: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    removed_at: Mapped[datetime | None] = mapped_column(default=None)
+    promo: Mapped[PromoRow] = relationship()
+    files: Mapped[list[ExportFile]] = relationship(back_populates="export", order_by="ExportFile.number")
+
+
+class ExportFile(Base):
+    """One format of an export: planning, queued, running, joining, done, failed or cancelled. `planned` is the share of
+    its pieces that have a name; `token` opens its watch page until `link_until`, and not at all where that is unset.
+    `channel` is the name of the one that it is for, if any, which takes files of `most_megabytes`, 0 for any.
+    `loudness` (LUFS) and `peak` (dBTP) were measured in its sound."""
+
+    __tablename__ = "export_files"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    export_id: Mapped[str] = mapped_column(ForeignKey("exports.id"), index=True)
+    number: Mapped[int] = mapped_column(Integer, default=0)
+    format_id: Mapped[str] = mapped_column(String(64))
+    format_name: Mapped[str] = mapped_column(String(40))
+    channel: Mapped[str] = mapped_column(String(40), default="")
+    most_megabytes: Mapped[int] = mapped_column(Integer, default=0)
+    short_side: Mapped[int] = mapped_column(Integer)
+    width: Mapped[int] = mapped_column(Integer)
+    height: Mapped[int] = mapped_column(Integer)
+    state: Mapped[str] = mapped_column(String(12), default="planning")
+    planned: Mapped[float] = mapped_column(Float, default=0.0)
+    error: Mapped[str] = mapped_column(String(400), default="")
+    frames: Mapped[int] = mapped_column(Integer)
+    reused: Mapped[int] = mapped_column(Integer, default=0)
+    size: Mapped[int] = mapped_column(BigInteger, default=0)
+    loudness: Mapped[float | None] = mapped_column(Float)
+    peak: Mapped[float | None] = mapped_column(Float)
+    token: Mapped[str] = mapped_column(String(64), unique=True)
+    link_until: Mapped[datetime | None] = mapped_column(default=None)
+    lease_until: Mapped[datetime | None] = mapped_column(default=None)
+    attempts: Mapped[int] = mapped_column(Integer, default=0)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    started_at: Mapped[datetime | None] = mapped_column(default=None)
+    finished_at: Mapped[datetime | None] = mapped_column(default=None)
+    export: Mapped[Export] = relationship(back_populates="files")
+    pieces: Mapped[list[ExportPiece]] = relationship(back_populates="file", order_by="ExportPiece.number")
+
+    @property
+    def frames_done(self) -> int:
+        return sum(piece.frames_done for piece in self.pieces)
+
+    @property
+    def too_large(self) -> bool:
+        """Whether its channel does not take a file of its size."""
+        return bool(self.most_megabytes) and self.size > self.most_megabytes * 1_000_000
+
+
+class ExportPiece(Base):
+    """A run of frames that one worker encodes. `key` names its file by what it shows."""
+
+    __tablename__ = "export_pieces"
+    __table_args__ = (UniqueConstraint("file_id", "number"), Index("ix_pieces_state", "state"))
+    id: Mapped[int] = mapped_column(BigInteger, primary_key=True, autoincrement=True)
+    file_id: Mapped[str] = mapped_column(ForeignKey("export_files.id"), index=True)
+    number: Mapped[int] = mapped_column(Integer)
+    first: Mapped[int] = mapped_column(Integer)
+    count: Mapped[int] = mapped_column(Integer)
+    key: Mapped[str] = mapped_column(String(64), default="")
+    state: Mapped[str] = mapped_column(String(12), default="queued")
+    frames_done: Mapped[int] = mapped_column(Integer, default=0)
+    attempts: Mapped[int] = mapped_column(Integer, default=0)
+    lease_until: Mapped[datetime | None] = mapped_column(default=None)
+    sent_at: Mapped[datetime | None] = mapped_column(default=None)
+    file: Mapped[ExportFile] = relationship(back_populates="pieces")
