@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import time
-
 from selenium.webdriver.common.by import By
 
 from tools.camera import Camera
@@ -20,9 +18,7 @@ def pictures_of_words_said(camera: Camera) -> None:
     driver.get(camera.address + "/start/script")
     driver.find_element(By.ID, "script-text").send_keys(SCRIPT)
     driver.find_element(By.ID, "propose").click()
-    shown = "return [...document.querySelectorAll('.script-frame')].slice(0, 4).every((one) => one.naturalWidth > 100)"
-    camera.until(lambda: driver.execute_script(shown))
-    camera.shoot("script")
+    camera.until(lambda: camera.all("#make-it"))
     driver.find_element(By.ID, "make-it").click()
     camera.until(lambda: camera.all('#editor[data-ready="1"]'), 60)
     driver.find_element(By.ID, "tab-transcript").click()
@@ -33,12 +29,3 @@ def pictures_of_words_said(camera: Camera) -> None:
     )
     driver.execute_script("import('/static/js/editor/model.js').then((m) => m.moveTo(150))")
     camera.shoot("transcript")
-    driver.find_element(By.CSS_SELECTOR, '[data-view-of="captions"]').click()
-    camera.until(lambda: camera.all(".cue"))
-    driver.find_element(By.CSS_SELECTOR, "#captions-look summary").click()
-    driver.execute_script("document.querySelector('[data-design=follow]').click()")
-    camera.until(lambda: not camera.all("#saved.is-busy"))
-    driver.find_element(By.ID, "bench-high").click()
-    time.sleep(2)
-    camera.shoot("captions")
-    driver.find_element(By.ID, "bench-high").click()

@@ -17,6 +17,7 @@ from tools.pictureshots import pictures_of_pictures
 from tools.saidshots import pictures_of_words_said
 from tools.soundshots import pictures_of_sound
 from tools.stack import Stack
+from tools.teamshots import pictures_of_the_team
 from tools.templateshots import pictures_of_starting
 from tools.wordshots import pictures_of_collage, pictures_of_words
 
@@ -86,27 +87,6 @@ def timeline_pictures(camera: Camera) -> None:
     back_to_the_first(camera)
 
 
-def all_formats(camera: Camera) -> None:
-    """All formats side by side, for two channels, with what those cover; the wall says what differs and what fails."""
-    driver = camera.driver
-    driver.find_element(By.ID, "open-channels").click()
-    for key in ("marquee", "passerby"):
-        driver.find_element(By.CSS_SELECTOR, f'#channels-form [value="{key}"]').click()
-    driver.find_element(By.ID, "set-channels").click()
-    camera.until(lambda: not camera.all("#saved.is-busy"))
-    driver.find_element(By.ID, "add-format").click()
-    driver.find_element(By.CSS_SELECTOR, "#own-format [name=shape]").send_keys("1200 x 628")
-    driver.find_element(By.CSS_SELECTOR, "#own-format [name=name]").send_keys("Card", Keys.ENTER)
-    camera.until(lambda: len(camera.all("[data-wall]")) == 4)
-    for button in ("safe", "side-by-side"):
-        driver.execute_script(f"document.getElementById('{button}').click()")
-    camera.until(lambda: camera.all("[data-wall-checks]:not([hidden])"))
-    time.sleep(3)
-    camera.shoot("formats")
-    for button in ("safe", "side-by-side"):
-        driver.execute_script(f"document.getElementById('{button}').click()")
-
-
 def back_to_the_first(camera: Camera) -> None:
     """Leaves the promo as it was at first, and the history."""
     camera.until(lambda: camera.all(".step-go"))
@@ -144,7 +124,6 @@ def beginnings(camera: Camera) -> None:
     camera.keys("3")
     camera.until(lambda: len(camera.all(".mark-own")) == 2)
     driver.execute_script("document.getElementById('bench-details').scrollTo(0, 0)")
-    all_formats(camera)
     camera.keys("v")
     back_to_the_first(camera)
 
@@ -182,6 +161,7 @@ def main() -> None:
             pictures_of_material(camera)
             pictures_of_sound(camera)
             pictures_of_words_said(camera)
+            pictures_of_the_team(camera)
         finally:
             driver.quit()
     finally:

@@ -19,7 +19,7 @@ from tools.servers import Front, Postgres, Redis, free_port, secret, socket_of, 
 ROOT = Path(__file__).resolve().parent.parent
 BIN = Path(sys.executable).parent
 LOG_BYTES = 20 * 1024**2
-OUTSIDE = ("site", "stock", "maker", "drive")
+OUTSIDE = ("site", "stock", "maker", "drive", "mail", "outbox")
 """The made-up services that play what is outside, each a program of its own."""
 IMPORTS = 2
 """How many files are looked at side by side; no team has all of these places while others may come."""
@@ -76,13 +76,21 @@ class Stack:
         if not self.demo:
             return {}
         ports = {name: int(bound.getsockname()[1]) for name, bound in self._outside.items()}
-        services = {f"GLOWREEL_{name.upper()}": f"http://127.0.0.1:{ports[name]}" for name in OUTSIDE if name != "site"}
+        places = {name: f"http://127.0.0.1:{port}" for name, port in ports.items() if name not in ("site", "mail")}
+        services = {f"GLOWREEL_{name.upper()}": place for name, place in places.items()}
+        services["GLOWREEL_SMTP"] = f"smtp://127.0.0.1:{ports['mail']}"
         return {"GLOWREEL_STAND_INS": f"hollowmere.example={ports['site']}", **services}
 
     def _stand_in(self, name: str) -> list[str]:
         """How the made-up service of a name is run."""
-        told = {"stock": ["folder", "models"], "maker": ["models"], "drive": ["folder"]}.get(name, [])
-        places = {"folder": str(self.folder / "outside" / name), "models": self.environment["GLOWREEL_MODELS"]}
+        told = {
+            "stock": ["folder", "models"], "maker": ["models"], "drive": ["folder"], "mail": ["letters"],
+            "outbox": ["letters"],
+        }.get(name, [])  # fmt: skip
+        places = {
+            "folder": str(self.folder / "outside" / name), "models": self.environment["GLOWREEL_MODELS"],
+            "letters": self.environment["GLOWREEL_LETTERS"],
+        }  # fmt: skip
         bound = str(self._outside[name].fileno())
         return [sys.executable, "-m", f"glowreel.outside.{name}", bound, *(places[one] for one in told)]
 

@@ -146,3 +146,7 @@ def test_a_picture_in_which_nothing_changes_is_looked_at_once(monkeypatch: pytes
     assert len(looked) > 60
     for at in (5, 14, 16, 28):
         assert across(subject, at) == pytest.approx(across(each_time, at), abs=0.02)
+    looked.clear()
+    long = subject_of_footage(frames(), lambda share: None, 600)
+    assert len(looked) < 40, "of long footage, fewer pictures a second are looked at"
+    assert across(long, 14) == pytest.approx(across(each_time, 14), abs=0.05)

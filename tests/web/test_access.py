@@ -8,7 +8,20 @@ import pytest
 from sqlalchemy import select
 
 from glowreel.core.template import Facts
-from glowreel.services import accounts, brands, derivation, exports, promos, sign_ins, templates, upload_links, uploads
+from glowreel.services import (
+    accounts,
+    brands,
+    derivation,
+    exports,
+    invitations,
+    promos,
+    screening_notes,
+    screenings,
+    sign_ins,
+    templates,
+    upload_links,
+    uploads,
+)
 from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportFile, MediaFile, Opening, PromoRow, new_key
 from glowreel.web.app import create_app
@@ -28,6 +41,7 @@ OPEN = {
     "exports.watch",
     "exports.film",
     "exports.watched_captions",
+    "team.join",
     "uploads.telephone",
     "uploads.create_by_link",
     "uploads.piece_by_link",
@@ -62,7 +76,7 @@ def stranger(app):
 
 def routes(app):
     for rule in app.url_map.iter_rules():
-        if rule.endpoint in OPEN:
+        if rule.endpoint in OPEN or rule.endpoint.startswith("watching."):
             continue
         for method in sorted(rule.methods - {"HEAD", "OPTIONS"}):
             yield rule, method
@@ -104,13 +118,21 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
         brand = brands.add(transaction.session, by(team), "Private")
         upload = uploads.begin(runtime, transaction, by(team), "private.mp4", 100)
         link = upload_links.make(transaction.session, by(team, user.id), None, 24, 20)
+        invitation = invitations.by_link(runtime, transaction, by(team, user.id), "editor")
+        screening = screenings.begin(runtime, transaction.session, by(team, user.id), promo, screenings.Wanted())
+        row = transaction.session.get_one(PromoRow, promo)
+        note = screening_notes.write(
+            transaction.session, row, screening_notes.Written("Oda"), "Private", revision=row.head_id, format_id="wide",
+            at=0, screening=screening,
+        )  # fmt: skip
         template = templates.save(transaction.session, by(team), promo, "Private", Facts())
     known = {
         "promo_id": promo, "revision": revision, "media_id": media, "file_id": file, "name": "poster.jpg",
         "derived_id": str(wanted.id), "export_id": made.id, "opening_id": opening.id, "sign_in_id": sign_in.id,
         "brand_id": brand.id, "key": "two-bars", "slot": "nothing", "source": "0" * 64, "template": template.id,
         "tile": "0", "form": "srt", "lane_id": "k-private", "design": "follow", "upload_id": upload.id,
-        "link_id": link.id,
+        "link_id": link.id, "invitation_id": invitation.id, "member_id": user.id, "kind": "promo", "thing": promo,
+        "screening_id": screening.id, "note_id": note.id,
     }  # fmt: skip
     headers = {
         "X-CSRFToken": token(stranger), "X-Glow": "1", "Tus-Resumable": "1.0.0", "Upload-Offset": "0",
@@ -119,7 +141,7 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
     checked = 0
     for rule, method in routes(app):
         if not set(rule.arguments) & (
-            set(known) - {"name", "revision", "key", "slot", "source", "tile", "form", "lane_id", "design"}
+            set(known) - {"name", "revision", "key", "slot", "source", "tile", "form", "lane_id", "design", "kind"}
         ):
             continue
         path = re.sub(r"<(?:\w+:)?(\w+)>", lambda m: known[m.group(1)], rule.rule)
@@ -135,6 +157,52 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
         assert answer.status_code == 404, (method, path, answer.status_code)
         checked += 1
     assert checked > 15
+
+
+def test_a_screening_answers_nobody_without_its_key_its_password_or_after_its_end(app, runtime: Runtime) -> None:
+    with runtime.database.unit() as transaction:
+        user = accounts.demo_user(transaction.session)
+        actor = by(user.team_id, user.id)
+        promo = transaction.session.scalar(select(PromoRow.id).where(PromoRow.team_id == user.team_id).limit(1))
+        wanted = screenings.Wanted(password="four lanterns")
+        made = screenings.begin(runtime, transaction.session, actor, promo, wanted)
+        key, promo_id = screenings.key(runtime, made), made.promo_id
+        other = promos.create(transaction.session, actor, "Another", ("wide",))
+        elsewhere = screening_notes.write(
+            transaction.session, other, screening_notes.Written("Eve"), "Not for you", revision=other.head_id,
+            format_id="wide", at=0,
+        )  # fmt: skip
+    client = app.test_client()
+    headers = {"X-CSRFToken": token(client), "X-Glow": "1"}
+    asked = [
+        (method, rule.rule, rule.endpoint) for rule in app.url_map.iter_rules()
+        if rule.endpoint.startswith("watching.") for method in rule.methods - {"HEAD", "OPTIONS"}
+    ]  # fmt: skip
+    assert len(asked) > 10
+
+    def answers(given: str) -> dict[str, int]:
+        told = {}
+        for method, rule, endpoint in asked:
+            path = rule.replace("<key>", given).replace("<note_id>", elsewhere.id).replace("<file_id>", "f-x")
+            data = {"text": "x", "who": "Eve"} if method == "POST" else None
+            told[f"{method} {endpoint}"] = client.open(path, method=method, headers=headers, data=data).status_code
+        return told
+
+    assert set(answers("x" * 32).values()) == {404}
+    before = answers(key)
+    open_ones = {"GET watching.page", "POST watching.enter"}
+    assert {before[one] for one in open_ones} == {200}
+    assert {status for one, status in before.items() if one not in open_ones} == {422}
+    assert (
+        client.post(f"/screening/{key}/enter", headers=headers, data={"password": "four lanterns"}).status_code == 302
+    )
+    inside = answers(key)
+    assert inside["GET watching.state"] == 200
+    assert {inside[f"POST watching.{one}"] for one in ("answer", "remove")} == {404}, "notes of another promo"
+    assert client.get(f"/promos/{promo_id}", headers=headers).status_code == 401, "a link opens its page and no more"
+    with runtime.database.unit() as transaction:
+        screenings.end(transaction.session, by(user.team_id, user.id), made.id)
+    assert set(answers(key).values()) == {404}
 
 
 def test_a_pasted_fragment_cannot_bring_in_another_teams_media(app, stranger, runtime: Runtime) -> None:

@@ -185,7 +185,10 @@ def test_the_slides_of_a_talk_become_scenes_with_their_pictures_and_what_is_said
     state = browser.state()
     assert len(state["main"]) == 4
     assert state["main"][-1]["media"] in last, "the picture of its slide"
-    assert [one["label"] for one in state["tracks"][0]["rows"]][:2] == ["Autumn over the valley", "Three things to know"]
+    assert [one["label"] for one in state["tracks"][0]["rows"]][:2] == [
+        "Autumn over the valley",
+        "Three things to know",
+    ]
     assert not browser.complaints()
 
 

@@ -12,7 +12,7 @@ from PIL import Image
 from selenium.webdriver.common.keys import Keys
 
 from glowreel.services.setup import Runtime
-from glowreel.store.models import User, new_key
+from glowreel.store.models import Member, User, new_key
 from tests.web.conftest import Browser
 from tests.web.test_brand_everywhere import new_brand, sent
 from tests.web.test_brands import replaced
@@ -112,8 +112,10 @@ def signed_in(browser: Browser, runtime: Runtime, owner: str) -> None:
     email = f"{new_key('u')}@team.example".lower()
     with runtime.database.unit() as unit:
         known = unit.session.get_one(User, owner)
-        unit.session.add(User(id=new_key("u"), team_id=known.team_id, email=email, name="Ben Test",
-                              password=known.password))  # fmt: skip
+        other = User(id=new_key("u"), team_id=known.team_id, email=email, name="Ben Test", password=known.password)
+        unit.session.add(other)
+        unit.session.flush()
+        unit.session.add(Member(user_id=other.id, team_id=known.team_id, role="editor"))
     browser.forget()
     browser.go("/sign-in")
     browser.find("#email").send_keys(email)

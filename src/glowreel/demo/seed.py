@@ -11,10 +11,13 @@ from sqlalchemy import select
 from glowreel.core.errors import Fault
 from glowreel.core.media import Media
 from glowreel.demo.scenario import FERNHILL, FILES, HOLLOWMERE, LOGOS, MEDIA, finished, started
-from glowreel.services import accounts, brands, promos, shelf
+from glowreel.services import accounts, brands, promos, shelf, teams
 from glowreel.services.access import Actor
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile, PromoRow, new_key
+
+COLLEAGUES = {"Ines Farrow": "editor", "Tomas Reed": "contributor", "Oda Lindt": "reviewer"}
+"""Who else is in the demo's team, and as what."""
 
 
 def seed(runtime: Runtime, say: Callable[[str], None] = lambda text: None) -> None:
@@ -25,6 +28,10 @@ def seed(runtime: Runtime, say: Callable[[str], None] = lambda text: None) -> No
             user = accounts.sign_up(
                 unit.session, "Hanne Brook", accounts.DEMO_EMAIL, new_key("password"), "Hollowmere Balloons"
             )
+            for name, role in COLLEAGUES.items():
+                address = f"{name.split()[0].lower()}@hollowmere.example"
+                other = accounts.sign_up(unit.session, name, address, new_key("password"), "")
+                teams.join(unit.session, other, user.team, role)
         team_id, user_id = user.team_id, user.id
         if unit.session.scalar(select(PromoRow.id).where(PromoRow.team_id == team_id).limit(1)):
             return

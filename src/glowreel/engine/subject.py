@@ -62,6 +62,9 @@ AHEAD = 6
 UNCHANGED = 0.002
 """Where less than this of the light differs from when it was looked at last, a picture is not looked at again: a
 recorded screen stands still for most of its time."""
+LONG, SELDOM = 120.0, 1.0
+"""Of what is longer than the first, as many pictures are looked at as of that, spread over it, but none more than the
+second apart (s): a recording of ten minutes is not kept waiting as long as it is."""
 CUT = 0.13
 """How much of the light changes at once, on average, where a cut is."""
 CUT_TIMES = 4.0
@@ -366,7 +369,8 @@ def subject_of_footage(frames: Iterable[Frame], progress: Callable[[float], None
     """Where the subject of footage is, from its frames in order; `length` in seconds."""
     lights: list[Any] = []
     times: list[float] = []
-    looks = list(_looks(frames, lights, times, lambda at: progress(min(1.0, at / max(1e-6, length)))))
+    every = min(SELDOM, max(1.0, length / LONG) / RATE)
+    looks = list(_looks(frames, every, lights, times, lambda at: progress(min(1.0, at / max(1e-6, length)))))
     if not looks:
         return Subject()
     begins = [0.0, *(times[place] for place in cuts_in(lights))][:MOST_SHOTS]
@@ -378,10 +382,10 @@ def subject_of_footage(frames: Iterable[Frame], progress: Callable[[float], None
 
 
 def _looks(
-    frames: Iterable[Frame], lights: list[Any], times: list[float], tell: Callable[[float], None]
+    frames: Iterable[Frame], every: float, lights: list[Any], times: list[float], tell: Callable[[float], None]
 ) -> Iterator[Look]:
-    """What is found in frames, a few times a second; `lights` and `times` of all of them are added to the lists. While
-    one is looked at, the next ones are decoded."""
+    """What is found in frames, `every` so many seconds; `lights` and `times` of all of them are added to the lists.
+    While one is looked at, the next ones are decoded."""
     watcher, waiting, last = _Watcher(), deque[Future[Look] | float](), -1.0
     before, seen = Look(0.0), None  # What was found last, and the light of the picture it was found in.
     with ThreadPoolExecutor(1, "watcher") as eyes, ThreadPoolExecutor(1, "model") as ready:
@@ -391,7 +395,7 @@ def _looks(
             sudden = bool(changed > CUT)
             lights.append(frame.light)
             times.append(frame.at)
-            if last >= 0 and frame.at - last < 1 / RATE - 1e-6 and not sudden:
+            if last >= 0 and frame.at - last < every - 1e-6 and not sudden:
                 continue
             last = frame.at
             light = frame.light.astype(np.int16)

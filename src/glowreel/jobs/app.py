@@ -11,7 +11,18 @@ from celery import Celery, signals
 
 from glowreel.core.errors import Refusal
 from glowreel.outside.models import MODELS
-from glowreel.services import by_link, derivation, exports, openings, pieces, retention, shelf, speaking
+from glowreel.services import (
+    by_link,
+    derivation,
+    exports,
+    letters,
+    openings,
+    pieces,
+    retention,
+    screening_notes,
+    shelf,
+    speaking,
+)
 from glowreel.services.setup import Runtime, Settings
 
 SWEEP_SECONDS = 10.0
@@ -127,6 +138,11 @@ def export_join(file_id: str) -> None:
     exports.join_file(runtime, file_id)
 
 
+@celery.task(name="glowreel.letter", time_limit=120)
+def letter(letter_id: str) -> None:
+    letters.carry(runtime, letter_id)
+
+
 @celery.task(name="glowreel.tidy")
 def tidy() -> None:
     """Removes what has come to its end."""
@@ -143,3 +159,5 @@ def sweep() -> None:
         derivation.sweep(unit)
         speaking.sweep(unit)
         by_link.sweep(unit)
+        letters.sweep(unit)
+        screening_notes.tell(unit)

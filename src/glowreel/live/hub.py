@@ -1,7 +1,8 @@
 """Windows that wait for word of a change, and the one connection that hears it from PostgreSQL.
 
-A topic is `promo:<id>` or `team:<id>`. Whoever subscribes is first told how things are now, so that nothing between
-asking and waiting is missed; after a break of the database's connection every window is told anew.
+A topic is `promo:<id>`, `viewers:<id>` (of a promo at screenings) or `team:<id>`. Whoever subscribes is first told how
+things are now, so that nothing between asking and waiting is missed; after a break of the database's connection every
+window is told anew.
 """
 
 from __future__ import annotations
@@ -73,7 +74,7 @@ class Hub:
         """How a topic is now, in the words of a notice: for a promo, the revision on show."""
         kind, _, key = topic.partition(":")
         value: dict[str, object] = {"topic": topic, "sentence": ""}
-        if kind == "promo":
+        if kind in ("promo", "viewers"):
             value["rev"] = (await self._head(key)) or 0
         return json.dumps(value)
 

@@ -2,11 +2,11 @@
 
 ```
 actor   a person of a team in a role · a link to one thing · a token of a team · the program itself
-verb    see · make · fill · add · edit · remove · export · comment
+verb    see · make · fill · add · edit · remove · export · comment · lead
 thing   whatever belongs to a team: a promo, a file, an export …
 ```
-What belongs to another team is not there: nobody learns that it exists. What a role does not allow is refused in a
-sentence.
+What belongs to another team, or to one person alone, is not there: nobody else learns that it exists. What a role does
+not allow is refused in a sentence.
 """
 
 from __future__ import annotations
@@ -14,16 +14,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, Protocol, TypeVar
 
+from sqlalchemy import ColumnElement
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Missing, Refusal
 from glowreel.store.models import BrandRow, Export, ExportFile, MediaFile, Opening, PromoRow
 
-Verb = Literal["see", "make", "fill", "add", "edit", "remove", "export", "comment"]
+Verb = Literal["see", "make", "fill", "add", "edit", "remove", "export", "comment", "lead"]
 VERBS: dict[Verb, str] = {
     "see": "see this", "make": "start promos", "fill": "fill templates", "add": "add files",
     "edit": "change this", "remove": "remove this",
-    "export": "export this", "comment": "write notes on this",
+    "export": "export this", "comment": "write notes on this", "lead": "say who is in the team",
 }  # fmt: skip
 """What can be done with things, as a refusal says it."""
 
@@ -32,7 +33,7 @@ EVERYBODYS = "t-samples"
 """The team of what comes with the program, such as the samples in templates: seen by everybody, changed by nobody."""
 ROLES: dict[str, tuple[str, frozenset[Verb]]] = {
     "owner": ("the team is theirs", EVERYTHING),
-    "editor": ("cuts promos", EVERYTHING),
+    "editor": ("cuts promos", EVERYTHING - {"lead"}),
     "contributor": (
         "fills templates, adds files and exports what they filled",
         frozenset({"see", "fill", "add", "export", "comment"}),
@@ -94,10 +95,21 @@ def allow(actor: Actor, verb: Verb, thing: Owned | None = None) -> None:
         return
     if thing is not None:
         one_of = not actor.things or getattr(thing, "id", "") in actor.things
-        if thing.team_id != actor.team_id or not one_of or not actor.may("see"):
+        only = getattr(thing, "only_for", None)
+        alone = actor.kind == "person" and only is not None and only != actor.user_id
+        if thing.team_id != actor.team_id or alone or not one_of or not actor.may("see"):
             raise Missing("not-yours", "There is no such thing here.", "Check the address.")
     if not actor.may(verb):
         raise Refusal("no-right", f"You may not {VERBS[verb]}.", "Ask somebody who owns the team.")
+
+
+Listed = type[PromoRow] | type[MediaFile] | type[BrandRow]
+
+
+def listed(kind: Listed, actor: Actor) -> ColumnElement[bool]:
+    """What of a kind an actor finds in lists: what is the team's, and what is private to them."""
+    theirs = kind.team_id == actor.team_id
+    return theirs if actor.kind != "person" else theirs & (~kind.private | (kind.user_id == actor.user_id))
 
 
 Row = TypeVar("Row", PromoRow, MediaFile, Export, Opening, BrandRow)

@@ -16,7 +16,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Refusal
-from glowreel.store.models import Team, User, new_key
+from glowreel.store.models import Invitation, Member, Team, User, new_key
 
 _hasher = PasswordHasher()
 _NOBODY = _hasher.hash("nobody has this password")
@@ -46,8 +46,9 @@ def check_password(password: str, *known: str) -> None:
         raise Refusal("password", "That password is easily guessed.", "Take a few words that do not belong together.")
 
 
-def sign_up(session: Session, name: str, email: str, password: str, team: str) -> User:
-    """A new account with a team of its own, or the one that these answers belong to already.
+def sign_up(session: Session, name: str, email: str, password: str, team: str, into: Invitation | None = None) -> User:
+    """A new account with a team of its own, or in the one it is invited into; or the one that these answers belong
+    to already.
 
     Raises `Refusal` for what is wrong with the answers; never says whether the address is known.
     """
@@ -64,12 +65,28 @@ def sign_up(session: Session, name: str, email: str, password: str, team: str) -
         return mine
     if len(known) >= PER_ADDRESS:
         raise Refusal("too-many", "Too many tries in a short time.", "Sign in, or ask for a new password.")
-    own_team = Team(id=new_key("team"), name=team[:120] or f"{name[:100]}’s team")
-    user = User(id=new_key("u"), team=own_team, email=email, name=name, password=_hasher.hash(password))
-    session.add(own_team)
+    own = (
+        session.get_one(Team, into.team_id)
+        if into
+        else Team(id=new_key("team"), name=team[:120] or f"{name[:100]}’s team")
+    )
+    user = User(id=new_key("u"), team=own, email=email, name=name, password=_hasher.hash(password))
+    session.add(own)
     session.flush()
     session.add(user)
     session.flush()
+    if into is None:
+        session.add(Member(user_id=user.id, team_id=own.id, role="owner"))
+        session.flush()
+    return user
+
+
+def rename(session: Session, user_id: str, name: str) -> User:
+    """Gives a person another name. Raises `Refusal`."""
+    if not _words(name) or len(_words(name)) > 120:
+        raise Refusal("name", "Tell us your name, in at most 120 letters.")
+    user = session.get_one(User, user_id)
+    user.name = _words(name)
     return user
 
 

@@ -17,7 +17,7 @@ from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.media import Media
 from glowreel.services import promos, templates
-from glowreel.services.access import Actor, allow, authorise
+from glowreel.services.access import Actor, allow, authorise, listed
 from glowreel.store.models import BrandRow, PromoRow, new_key, now
 
 FACTS = {"name", "origin", "version"}
@@ -28,7 +28,7 @@ MOST, STEPS = 40, 30
 
 def list_brands(session: Session, actor: Actor) -> list[BrandRow]:
     """The team's brands: the usual one first, then by name."""
-    query = select(BrandRow).where(BrandRow.team_id == actor.team_id, BrandRow.removed_at.is_(None))
+    query = select(BrandRow).where(listed(BrandRow, actor), BrandRow.removed_at.is_(None))
     return list(session.scalars(query.order_by(BrandRow.usual.desc(), func.lower(BrandRow.name), BrandRow.id)))
 
 
@@ -59,7 +59,8 @@ def add(session: Session, actor: Actor, name: str, book: Mapping[str, Any] | Non
     if len(rows) >= MOST:
         raise Refusal("too-many", f"A team has at most {MOST} brands.", "Remove one first.")
     row = BrandRow(
-        id=new_key("b"), team_id=actor.team_id, name=" ".join(name.split())[:80] or "New brand", book=dict(book or {}),
+        id=new_key("b"), team_id=actor.team_id, user_id=actor.user_id,
+        name=" ".join(name.split())[:80] or "New brand", book=dict(book or {}),
         past=[], version=1, usual=not rows,
     )  # fmt: skip
     session.add(row)

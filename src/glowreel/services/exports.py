@@ -33,7 +33,7 @@ from glowreel.engine.export import join, piece_key, plan, render_sound
 from glowreel.engine.sources import Sources
 from glowreel.engine.texttrack import TextTrack
 from glowreel.services import needed
-from glowreel.services.access import Actor, authorise
+from glowreel.services.access import Actor, authorise, listed
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.live import announce_work
 from glowreel.services.promos import document
@@ -324,11 +324,22 @@ def sweep(unit: Unit) -> int:
 
 
 def list_exports(session: Session, actor: Actor, promo_id: str | None = None) -> list[Export]:
-    query = select(Export).where(Export.team_id == actor.team_id, Export.removed_at.is_(None))
+    query = select(Export).join(Export.promo).where(listed(PromoRow, actor), Export.removed_at.is_(None))
     if promo_id:
         query = query.where(Export.promo_id == promo_id)
     loading = selectinload(Export.files).selectinload(ExportFile.pieces)
     return list(session.scalars(query.options(loading).order_by(Export.created_at.desc()).limit(60)))
+
+
+def finished(session: Session, promo_id: str) -> list[ExportFile]:
+    """The finished films of a promo's newest export that has any, in its order."""
+    query = (
+        select(ExportFile).join(ExportFile.export)
+        .where(Export.promo_id == promo_id, Export.removed_at.is_(None), ExportFile.state == "done")
+        .order_by(Export.created_at.desc(), ExportFile.number).limit(100)
+    )  # fmt: skip
+    rows = list(session.scalars(query))
+    return [row for row in rows if row.export_id == rows[0].export_id]
 
 
 def watched(session: Session, token: str) -> ExportFile:

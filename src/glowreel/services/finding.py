@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from glowreel.core.finding import Entry, found
 from glowreel.outside.drive.port import NAME as DRIVE
 from glowreel.services import templates
-from glowreel.services.access import Actor, allow
+from glowreel.services.access import Actor, allow, listed
 from glowreel.store.models import BrandRow, MediaFile, PromoRow
 
 MOST = 14
@@ -71,7 +71,7 @@ def _time(moment: datetime | None) -> float:
 
 
 def _promos(session: Session, actor: Actor) -> Iterator[Entry]:
-    mine = (PromoRow.team_id == actor.team_id, PromoRow.removed_at.is_(None), PromoRow.kind == "promo")
+    mine = (listed(PromoRow, actor), PromoRow.removed_at.is_(None), PromoRow.kind == "promo")
     query = select(PromoRow.id, PromoRow.name, PromoRow.folder, PromoRow.updated_at).where(*mine).limit(MOST_READ)
     for key, name, folder, changed in session.execute(query):
         yield Entry(f"promo:{key}", name, folder, _time(changed))
@@ -79,7 +79,7 @@ def _promos(session: Session, actor: Actor) -> Iterator[Entry]:
 
 def _files(session: Session, actor: Actor) -> Iterator[Entry]:
     # By their suffix: looking into the facts of ten thousand files takes longer than all the rest.
-    mine = (MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), MediaFile.suffix.not_in(FONTS))
+    mine = (listed(MediaFile, actor), MediaFile.removed_at.is_(None), MediaFile.suffix.not_in(FONTS))
     query = select(MediaFile.id, MediaFile.name, MediaFile.created_at).where(*mine).limit(MOST_READ)
     for key, name, created in session.execute(query):
         yield Entry(f"file:{key}", name, "", _time(created))
@@ -91,7 +91,7 @@ def _templates(session: Session, actor: Actor) -> Iterator[Entry]:
 
 
 def _brands(session: Session, actor: Actor) -> Iterator[Entry]:
-    mine = (BrandRow.team_id == actor.team_id, BrandRow.removed_at.is_(None))
+    mine = (listed(BrandRow, actor), BrandRow.removed_at.is_(None))
     for key, name, created in session.execute(select(BrandRow.id, BrandRow.name, BrandRow.created_at).where(*mine)):
         yield Entry(f"brand:{key}", name, "brand book", _time(created))
 

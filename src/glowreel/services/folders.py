@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Refusal
 from glowreel.services import promos
-from glowreel.services.access import Actor, authorise
+from glowreel.services.access import Actor, authorise, listed
 from glowreel.services.retention import REMOVED_FOR
 from glowreel.store.models import PromoRow, now
 
@@ -29,9 +29,7 @@ SORTS: dict[str, tuple[str, Any]] = {
 def find(session: Session, actor: Actor, words: str = "", folder: str | None = None, sort: str = "changed"
          ) -> list[PromoRow]:  # fmt: skip
     """The team's promos whose names have these words, of one folder (of all for None), in an order."""
-    query = select(PromoRow).where(
-        PromoRow.team_id == actor.team_id, PromoRow.kind == "promo", PromoRow.removed_at.is_(None)
-    )
+    query = select(PromoRow).where(listed(PromoRow, actor), PromoRow.kind == "promo", PromoRow.removed_at.is_(None))
     for word in words.split()[:10]:
         query = query.where(PromoRow.name.icontains(word, autoescape=True))
     if folder is not None:
@@ -43,7 +41,7 @@ def find(session: Session, actor: Actor, words: str = "", folder: str | None = N
 def folders(session: Session, actor: Actor) -> dict[str, int]:
     """The team's folders, with how many promos lie in each, by name."""
     query = select(PromoRow.folder, func.count()).where(
-        PromoRow.team_id == actor.team_id, PromoRow.kind == "promo", PromoRow.removed_at.is_(None),
+        listed(PromoRow, actor), PromoRow.kind == "promo", PromoRow.removed_at.is_(None),
         PromoRow.folder != "",
     )  # fmt: skip
     rows = session.execute(query.group_by(PromoRow.folder).order_by(func.lower(PromoRow.folder)))
@@ -99,6 +97,6 @@ def _rows(session: Session, actor: Actor, promo_ids: Iterable[str], verb: Any) -
 
 def taken_off(session: Session, actor: Actor) -> list[tuple[PromoRow, int]]:
     """What was taken off the Desk, last first, with how many days it can still be brought back."""
-    query = select(PromoRow).where(PromoRow.team_id == actor.team_id, PromoRow.removed_at.is_not(None))
+    query = select(PromoRow).where(listed(PromoRow, actor), PromoRow.removed_at.is_not(None))
     rows = session.scalars(query.order_by(PromoRow.removed_at.desc()).limit(LISTED))
     return [(row, max(0, ((row.removed_at or now()) + REMOVED_FOR - now()).days)) for row in rows]

@@ -6,10 +6,13 @@ PostgreSQL carries it to the server of event streams (`glowreel.live`), which pa
 from __future__ import annotations
 
 import json
+from typing import Annotated
 
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
+from glowreel.core.errors import Refusal
 from glowreel.services.access import Owned
 
 CHANNEL = "glowreel_changes"
@@ -17,9 +20,43 @@ HEADS = "SELECT id, head_id FROM promos WHERE id = ANY(%s)"
 """The revisions on show of some promos, in psycopg's own form."""
 
 
+def _viewers(promo_id: str) -> str:
+    """The topic of those who watch a promo at screenings: they learn that there is something new, and not what."""
+    return f"viewers:{promo_id}"
+
+
+def announce_notes(session: Session, promo_id: str) -> None:
+    """Says that a promo's notes, or what was decided of it, are others now: in its windows and at its screenings."""
+    for topic in (f"promo:{promo_id}", _viewers(promo_id)):
+        _notify(session, {"topic": topic, "notes": True, "sentence": ""})
+
+
+class Presence(BaseModel):
+    """Where somebody's window is in a promo: the frame at its playhead and what is selected in it. `hello` asks the
+    others to say so too, `gone` takes leave."""
+
+    model_config = ConfigDict(extra="forbid")
+    id: str = Field(pattern=r"[0-9a-f-]{8,12}")
+    frame: int = Field(ge=0, le=2**40)
+    selected: tuple[Annotated[str, Field(max_length=60)], ...] = Field(max_length=20)
+    hello: bool = False
+    gone: bool = False
+
+
+def announce_presence(session: Session, promo_id: str, who: str, told: str) -> None:
+    """Says to the windows of a promo where one of them is. Raises `Refusal` for what says nothing of the kind."""
+    try:
+        presence = Presence.model_validate_json(told)
+    except ValidationError as error:
+        raise Refusal("no-place", "Where that window is cannot be read.") from error
+    here = {**presence.model_dump(), "who": who[:80]}
+    _notify(session, {"topic": f"promo:{promo_id}", "here": here, "sentence": ""})
+
+
 def announce(session: Session, promo_id: str, revision: int, sentence: str) -> None:
     """Says, with the commit of this session, that a promo is at a revision now."""
     _notify(session, {"topic": f"promo:{promo_id}", "rev": revision, "sentence": sentence[:200]})
+    _notify(session, {"topic": _viewers(promo_id), "rev": revision, "sentence": ""})
 
 
 def announce_work(session: Session, thing: Owned) -> None:

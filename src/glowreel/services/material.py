@@ -17,13 +17,13 @@ from glowreel.core.commands.everywhere import ReplaceEverywhere, missing
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.engine.likeness import Description, apart, describe
-from glowreel.services import library, shelf, transcripts
-from glowreel.services.access import Actor, authorise
+from glowreel.services import library, shelf, teams, transcripts
+from glowreel.services.access import Actor, authorise, listed
 from glowreel.services.blob_keys import derived
 from glowreel.services.promos import document, edit, summary_of
 from glowreel.services.retention import REMOVED_FOR
 from glowreel.store.blobs import Blobs
-from glowreel.store.models import MediaFile, PromoRow, User, now
+from glowreel.store.models import MediaFile, PromoRow, now
 
 MOST_FOLDERS, MOST_TAGS, LONGEST_TAG = 60, 12, 30
 PAGE = 60
@@ -146,7 +146,7 @@ def others(session: Session, actor: Actor, row: MediaFile) -> list[tuple[str, st
     kind = (row.facts or {}).get("kind")
     kinds = ("footage", "photo") if kind in ("footage", "photo") else (str(kind),)
     query = select(MediaFile.id, MediaFile.name).where(
-        MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), MediaFile.usable, MediaFile.id != row.id,
+        listed(MediaFile, actor), MediaFile.removed_at.is_(None), MediaFile.usable, MediaFile.id != row.id,
         MediaFile.facts["kind"].astext.in_(kinds),
     )  # fmt: skip
     return [
@@ -158,7 +158,7 @@ def found_again(session: Session, actor: Actor, promo: Promo) -> dict[str, str]:
     """Files of the team with the names of those that are missing in a promo, by the fillers in their places."""
     wanted = missing(promo)
     query = select(MediaFile.name, MediaFile.id).where(
-        MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), MediaFile.usable,
+        listed(MediaFile, actor), MediaFile.removed_at.is_(None), MediaFile.usable,
         MediaFile.name.in_(set(wanted.values())), MediaFile.facts["kind"].astext.in_(("footage", "photo")),
     )  # fmt: skip
     there = dict(iter(session.execute(query.order_by(MediaFile.created_at))))
@@ -168,7 +168,7 @@ def found_again(session: Session, actor: Actor, promo: Promo) -> dict[str, str]:
 def _fitting(session: Session, actor: Actor, wanted: Wanted, marked: frozenset[str]) -> list[ColumnElement[bool]]:
     in_bin = wanted.whose == "bin"
     fits: list[ColumnElement[bool]] = [
-        MediaFile.team_id == actor.team_id,
+        listed(MediaFile, actor),
         MediaFile.removed_at.is_not(None) if in_bin else MediaFile.removed_at.is_(None),
         func.coalesce(MediaFile.facts["kind"].astext, "") != "font",
     ]
@@ -196,7 +196,7 @@ def _fitting(session: Session, actor: Actor, wanted: Wanted, marked: frozenset[s
 
 def uses(session: Session, actor: Actor) -> dict[str, list[tuple[str, str]]]:
     """In which of the team's promos each file is used: their keys and names, last changed first."""
-    query = select(PromoRow).where(PromoRow.team_id == actor.team_id, PromoRow.removed_at.is_(None))
+    query = select(PromoRow).where(listed(PromoRow, actor), PromoRow.removed_at.is_(None))
     found: dict[str, list[tuple[str, str]]] = {}
     for row in session.scalars(query.order_by(PromoRow.updated_at.desc())):
         if "media" not in row.summary:  # Kept before summaries told of it: looked at once, then known.
@@ -209,14 +209,14 @@ def uses(session: Session, actor: Actor) -> dict[str, list[tuple[str, str]]]:
 
 def folders(session: Session, actor: Actor) -> dict[str, int]:
     """The folders of the Shelf, with how many files lie in each, by name."""
-    mine = (MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), MediaFile.folder != "")
+    mine = (listed(MediaFile, actor), MediaFile.removed_at.is_(None), MediaFile.folder != "")
     query = select(MediaFile.folder, func.count()).where(*mine).group_by(MediaFile.folder)
     return {str(name): int(count) for name, count in session.execute(query.order_by(func.lower(MediaFile.folder)))}
 
 
 def decks(session: Session, actor: Actor) -> dict[str, list[tuple[str, str]]]:
     """The folders that hold pages: their pictures, by key and name, in the order in which they lie there."""
-    mine = (MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), MediaFile.folder != "")
+    mine = (listed(MediaFile, actor), MediaFile.removed_at.is_(None), MediaFile.folder != "")
     query = select(MediaFile.folder, MediaFile.id, MediaFile.name).where(
         *mine, MediaFile.usable, MediaFile.facts["kind"].astext == "photo"
     )
@@ -231,7 +231,7 @@ def decks(session: Session, actor: Actor) -> dict[str, list[tuple[str, str]]]:
 def tags(session: Session, actor: Actor) -> dict[str, int]:
     """The tags of the Shelf, with how many files have each, the most used first."""
     query = select(MediaFile.tags).where(
-        MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), func.jsonb_array_length(MediaFile.tags) > 0
+        listed(MediaFile, actor), MediaFile.removed_at.is_(None), func.jsonb_array_length(MediaFile.tags) > 0
     )
     counts = Counter(tag for some in session.scalars(query) for tag in some)
     return dict(sorted(counts.items(), key=lambda item: (-item[1], item[0])))
@@ -320,6 +320,5 @@ def bring_back(session: Session, actor: Actor, ids: Iterable[str]) -> int:
 def brought_by(session: Session, actor: Actor, rows: Sequence[MediaFile]) -> dict[str, str]:
     """Who brought files in, by their keys; nothing for those of whom that is not known."""
     keys = {row.user_id for row in rows if row.user_id}
-    query = select(User.id, User.name).where(User.id.in_(keys), User.team_id == actor.team_id)
-    names = dict(iter(session.execute(query)))
+    names = teams.names(session, actor, keys)
     return {row.id: names[row.user_id] for row in rows if row.user_id in names}

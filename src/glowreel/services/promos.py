@@ -26,7 +26,7 @@ from glowreel.core.timeline import timeline
 from glowreel.designs import shipped as shipped_designs
 from glowreel.engine.typesetting import measure
 from glowreel.services import transcripts
-from glowreel.services.access import EVERYBODYS, Actor, allow, authorise
+from glowreel.services.access import EVERYBODYS, Actor, allow, authorise, listed
 from glowreel.services.derivation import facts_of
 from glowreel.services.live import announce
 from glowreel.services.looking import Eyes
@@ -89,7 +89,8 @@ def adopt(session: Session, actor: Actor, promo: Promo, sentence: str, kind: str
     """Puts a finished document on a team's Desk as a new promo, or among its templates. Its media must be on the team's
     Shelf already, or be samples."""
     allow(actor, "fill" if promo.origin is not None else "make")
-    row = PromoRow(id=promo.id, team_id=actor.team_id, name=promo.name, kind=kind)
+    row = PromoRow(id=promo.id, team_id=actor.team_id, user_id=actor.user_id, name=promo.name, kind=kind)
+    row.private = actor.kind == "person" and wishes(session, actor)["private_first"]
     session.add(row)
     session.flush()
     first = Revision(promo_id=row.id, parent_id=None, user_id=actor.user_id, sentence=sentence)
@@ -351,9 +352,7 @@ def fragment(session: Session, promo_id: str, actor: Actor, items: set[str], sce
 
 def list_promos(session: Session, actor: Actor, kind: str = "promo") -> list[PromoRow]:
     """The team's promos, or its templates, last changed first."""
-    query = select(PromoRow).where(
-        PromoRow.team_id == actor.team_id, PromoRow.kind == kind, PromoRow.removed_at.is_(None)
-    )
+    query = select(PromoRow).where(listed(PromoRow, actor), PromoRow.kind == kind, PromoRow.removed_at.is_(None))
     return list(session.scalars(query.order_by(PromoRow.updated_at.desc()).limit(200)))
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import secrets
 from collections.abc import Callable
 from datetime import timedelta
@@ -12,33 +11,30 @@ from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Missing
 from glowreel.services import accounts, letters, sign_ins
-from glowreel.services.setup import Runtime
+from glowreel.services.keys import digest
+from glowreel.store.database import Unit
 from glowreel.store.models import PasswordReset, User, now
 
 LASTS = timedelta(hours=1)
 
 
-def _digest(key: str) -> str:
-    return hashlib.sha256(key.encode()).hexdigest()
-
-
-def ask(runtime: Runtime, session: Session, email: str, link: Callable[[str], str]) -> None:
+def ask(unit: Unit, email: str, link: Callable[[str], str]) -> None:
     """Sends a letter to an address that has accounts, with a link for each; does nothing for any other."""
     address = accounts.clean_address(email)
-    users = session.scalars(select(User).where(User.email == address).limit(accounts.PER_ADDRESS)).all()
+    users = unit.session.scalars(select(User).where(User.email == address).limit(accounts.PER_ADDRESS)).all()
     lines = []
     for user in users:
         key = secrets.token_urlsafe(24)
-        session.add(PasswordReset(digest=_digest(key), user_id=user.id, until=now() + LASTS))
+        unit.session.add(PasswordReset(digest=digest(key), user_id=user.id, until=now() + LASTS))
         lines.append(f"{user.name}, {user.team.name}:\n{link(key)}\n")
     if lines:
         head = "Somebody, hopefully you, asked for a new Glow Reel password. These links work once, for an hour.\n\n"
-        letters.write(runtime, address, "A new password for Glow Reel", head + "\n".join(lines))
+        letters.write(unit, address, "A new password for Glow Reel", head + "\n".join(lines))
 
 
 def find(session: Session, key: str) -> PasswordReset:
     """What a link leads to, or `Missing` where it was used or is too old."""
-    row = session.get(PasswordReset, _digest(key), with_for_update=True)
+    row = session.get(PasswordReset, digest(key), with_for_update=True)
     if row is None or row.used_at is not None or row.until < now():
         raise Missing("no-reset", "That link was used already, or is older than an hour.", "Ask for a new one.")
     return row

@@ -27,7 +27,7 @@ from glowreel.interchange.pages import read_text
 from glowreel.library import Piece, pieces
 from glowreel.outside.fetching import PAGE_BYTES, PAGES, Fetcher
 from glowreel.services import library, promos, samples, transcripts
-from glowreel.services.access import Actor
+from glowreel.services.access import Actor, listed
 from glowreel.services.brand_pages import stand_ins
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
@@ -76,7 +76,7 @@ def pictures(
     for that, mean most nearly the same; what was not shown yet first; the team's own before everybody's. Logos and
     fonts are none."""
     own = list(session.scalars(
-        select(MediaFile).where(MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), MediaFile.usable)
+        select(MediaFile).where(listed(MediaFile, actor), MediaFile.removed_at.is_(None), MediaFile.usable)
         .order_by(MediaFile.created_at.desc()).limit(300)
     ))  # fmt: skip
     logos = brand.files if brand is not None else frozenset()

@@ -39,6 +39,8 @@ class Settings:
     imports: int = 2
     address: str = ""
     letters: str = "var/letters"
+    smtp: str = ""
+    outbox: str = ""
     quota_gb: int = 50
     reserve_mb: int = 500
     stand_ins: str = ""

@@ -21,7 +21,7 @@ from glowreel.engine.office import SUFFIXES as SLIDES
 from glowreel.engine.pages import is_document
 from glowreel.limited.client import Died, Interrupted
 from glowreel.services import storage, transcripts
-from glowreel.services.access import Actor, allow, authorise
+from glowreel.services.access import Actor, allow, authorise, listed
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.live import announce_work
@@ -94,9 +94,10 @@ def add(unit: Unit, actor: Actor, name: str, source: str, size: int) -> MediaFil
     name, suffix = clean_name(name)
     if not size:
         raise BadMedia("empty", f"{name} is empty.", "Choose it again from where it was made.")
+    private = actor.kind == "person" and wishes(unit.session, actor)["private_first"]
     fresh = {
         "id": new_key("m"), "team_id": actor.team_id, "user_id": actor.user_id, "name": name, "hash": source,
-        "suffix": suffix, "size": size,
+        "suffix": suffix, "size": size, "private": private,
     }  # fmt: skip
     # Two uploads of the same bytes may end at the same moment: the database keeps one of them.
     unit.session.execute(
@@ -106,6 +107,8 @@ def add(unit: Unit, actor: Actor, name: str, source: str, size: int) -> MediaFil
     )
     same = (MediaFile.team_id == actor.team_id, MediaFile.hash == source, MediaFile.removed_at.is_(None))
     row = unit.session.scalars(select(MediaFile).where(*same).execution_options(populate_existing=True)).one()
+    if not private or row.user_id != actor.user_id:
+        row.private = False  # Somebody else has it as well: it is no secret of the one who brought it in.
     if row.id == fresh["id"] or _tried_again(unit.session, row):
         unit.later("glowreel.ingest", row.id)
         announce_work(unit.session, actor)
@@ -153,7 +156,7 @@ def sweep(unit: Unit) -> None:
 
 def list_media(session: Session, actor: Actor, find: str = "", kind: str = "") -> list[MediaFile]:
     """The team's files, newest first; `find` matches names, `kind` is one of those of media."""
-    query = select(MediaFile).where(MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None))
+    query = select(MediaFile).where(listed(MediaFile, actor), MediaFile.removed_at.is_(None))
     if find.strip():
         named = MediaFile.name.icontains(find.strip(), autoescape=True)
         query = query.where(or_(named, transcripts.said_like(find, actor)))

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import secrets
 from datetime import timedelta
 
@@ -10,6 +9,7 @@ from sqlalchemy import or_, select, update
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Missing
+from glowreel.services.keys import digest
 from glowreel.store.models import SignIn, User, new_key, now
 
 LASTS = timedelta(days=30)
@@ -21,10 +21,6 @@ DEVICES = (("Android", "Android"), ("iPhone", "iPhone"), ("iPad", "iPad"), ("Win
            ("CrOS", "Chromebook"), ("Linux", "Linux"))  # fmt: skip
 
 
-def _digest(key: str) -> str:
-    return hashlib.sha256(key.encode()).hexdigest()
-
-
 def device_of(agent: str) -> str:
     """What a browser says it runs on, in a word."""
     return next((word for mark, word in DEVICES if mark in agent), "Another device")
@@ -33,7 +29,7 @@ def device_of(agent: str) -> str:
 def begin(session: Session, user: User, address: str, agent: str) -> str:
     """Signs somebody in; answers with the key for the cookie. Only its digest is kept."""
     key = secrets.token_urlsafe(32)
-    row = SignIn(id=new_key("si"), user_id=user.id, digest=_digest(key), address=address[:60], device=device_of(agent))
+    row = SignIn(id=new_key("si"), user_id=user.id, digest=digest(key), address=address[:60], device=device_of(agent))
     row.until = now() + LASTS
     session.add(row)
     session.flush()
@@ -45,7 +41,7 @@ def begin(session: Session, user: User, address: str, agent: str) -> str:
 
 def find(session: Session, key: str) -> tuple[SignIn, User] | None:
     """Whose key it is, if that sign-in has not ended. Being used makes it last."""
-    row = session.scalar(select(SignIn).where(SignIn.digest == _digest(key)))
+    row = session.scalar(select(SignIn).where(SignIn.digest == digest(key)))
     if row is None or row.ended_at is not None or row.until < now():
         return None
     if row.seen_at < now() - SEEN_EVERY:

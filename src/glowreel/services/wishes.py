@@ -34,6 +34,10 @@ WISHES: dict[str, Wish] = {
         "What is said is written down by itself",
         "Of every new file in which somebody speaks; it takes about a fifth of its length.",
     ),
+    "private_first": Wish(
+        "What somebody begins is theirs until they share it",
+        "New promos and files are seen by whoever made them; one press makes them the team’s.",
+    ),
 }
 
 

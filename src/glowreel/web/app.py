@@ -36,16 +36,18 @@ from glowreel.web import (
     history,
     preview,
     said,
+    screenings,
     scripts,
     shelf,
     sound,
     sources,
     storage,
+    team,
     uploads,
 )
 from glowreel.web.editor.details.drawn import drawn
 from glowreel.web.errors import register_errors, signed_out
-from glowreel.web.extensions import absolute, csrf, limiter, login
+from glowreel.web.extensions import absolute, csrf, initials, limiter, login
 
 STATIC = Path(__file__).parent / "static"
 
@@ -142,11 +144,15 @@ def create_app(runtime: Runtime) -> Flask:
         find,
         uploads,
         sources,
+        team,
+        screenings,
     ):
         app.register_blueprint(area.routes.blueprint)
     app.register_blueprint(uploads.links.blueprint)
     app.register_blueprint(sources.picturing.blueprint)
     app.register_blueprint(sources.driving.blueprint)
+    app.register_blueprint(screenings.notes.blueprint)
+    app.register_blueprint(screenings.watching.blueprint)
     register_errors(app)
     app.after_request(_harden)
     app.jinja_env.filters["clock"] = clock
@@ -154,6 +160,7 @@ def create_app(runtime: Runtime) -> Flask:
     app.jinja_env.filters["seconds"] = seconds
     app.jinja_env.filters["spoken"] = spoken
     app.jinja_env.filters["json"] = lambda value: orjson.dumps(value).decode()
+    app.jinja_env.filters["initials"] = initials
     app.jinja_env.filters["log10"] = math.log10
     app.jinja_env.filters["lasts"] = lambda promo: timeline(promo).length
     app.jinja_env.globals["asset"] = asset
@@ -168,6 +175,7 @@ def create_app(runtime: Runtime) -> Flask:
     app.jinja_env.globals["ticks_per_second"] = TICKS_PER_SECOND
     app.jinja_env.globals["control_line"] = drawn
     app.jinja_env.globals["demo"] = settings.demo
+    app.jinja_env.globals["outbox"] = settings.outbox
     app.jinja_env.globals["drive_name"] = DRIVE
     app.jinja_env.globals["recording_themes"] = THEMES
     return app

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from functools import cached_property
 from typing import cast
 from urllib.parse import quote
 
@@ -13,12 +14,12 @@ from flask_limiter.util import get_remote_address
 from flask_login import LoginManager, UserMixin, current_user
 from flask_wtf import CSRFProtect
 
-from glowreel.services import presses, sign_ins
-from glowreel.services.access import Actor
+from glowreel.services import presses, sign_ins, teams
+from glowreel.services.access import ROLES, Actor, Verb
 from glowreel.services.preview import Preview
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
-from glowreel.store.models import User
+from glowreel.store.models import Member, User
 
 csrf = CSRFProtect()
 # Without Redis each process counts by itself: limits never vanish.
@@ -29,12 +30,13 @@ login = LoginManager()
 class Person(UserMixin):  # type: ignore[misc]
     """Who is signed in, for templates and checks."""
 
-    def __init__(self, user: User, sign_in_id: str, key: str) -> None:
+    def __init__(self, user: User, place: Member, sign_in_id: str, key: str) -> None:
         self.id = user.id
         self.name = user.name
         self.email = user.email
-        self.team_id = user.team_id
-        self.team = user.team.name
+        self.team_id = place.team_id
+        self.team = place.team.name
+        self.role = place.role
         self.sign_in_id = sign_in_id
         self._key = key
 
@@ -42,16 +44,42 @@ class Person(UserMixin):  # type: ignore[misc]
         """What cookies hold: the key of this sign-in, not who it is."""
         return self._key
 
+    def may(self, verb: Verb) -> bool:
+        """Whether they may do that with things of the team they work in."""
+        return verb in ROLES[self.role][1]
+
+    @cached_property
+    def together(self) -> bool:
+        """Whether others are in the team as well, so that there is somebody to share with."""
+        with transaction() as work:
+            return teams.count(work.session, self.team_id) > 1
+
+    @cached_property
+    def other_teams(self) -> list[Member]:
+        """The teams they are in beside the one they work in."""
+        with transaction() as work:
+            return [one for one in teams.mine(work.session, self.id) if one.team_id != self.team_id]
+
     @property
     def initials(self) -> str:
-        return "".join(part[0] for part in self.name.split()[:2]).upper() or "?"
+        return initials(self.name)
+
+
+def initials(name: str) -> str:
+    """The first letters of a name's first two words."""
+    return "".join(part[0] for part in name.split()[:2]).upper() or "?"
 
 
 @login.user_loader
 def _load(key: str) -> Person | None:
     with transaction() as work:
         found = sign_ins.find(work.session, key)
-        return Person(found[1], found[0].id, key) if found else None
+        return person(work, found[1], found[0].id, key) if found else None
+
+
+def person(work: Unit, user: User, sign_in_id: str, key: str) -> Person:
+    """Somebody who is signed in, where they work now."""
+    return Person(user, teams.place_of(work.session, user), sign_in_id, key)
 
 
 def runtime() -> Runtime:
@@ -72,6 +100,13 @@ def hand_to_live(topic: str, key: str) -> Response:
     return Response(mimetype="text/event-stream", headers=headers)
 
 
+def hand_viewers_to_live(promo_id: str, viewer: str) -> Response:
+    """The same for whoever watches a promo at a screening, known by what their browser was given."""
+    where = f"/live/viewers/{quote(promo_id)}?person=viewer-{quote(viewer)}"
+    headers = {"X-Accel-Redirect": where, "Cache-Control": "no-store", "X-Accel-Buffering": "no"}
+    return Response(mimetype="text/event-stream", headers=headers)
+
+
 @contextmanager
 def transaction() -> Iterator[Unit]:
     """One transaction for the request; what it queued is sent after the commit."""
@@ -81,7 +116,7 @@ def transaction() -> Iterator[Unit]:
 
 def actor() -> Actor:
     """Who asks, for the services."""
-    return Actor.person(current_user.id, current_user.team_id)
+    return Actor.person(current_user.id, current_user.team_id, current_user.role)
 
 
 def user_id() -> str:

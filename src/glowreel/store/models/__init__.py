@@ -3,8 +3,9 @@
 from glowreel.store.models.base import Base, new_key, now
 from glowreel.store.models.going_out import Export, ExportFile, ExportPiece
 from glowreel.store.models.material import Connection, Derived, MediaFile, Opening, Spoken, Upload, UploadLink, Written
-from glowreel.store.models.people import PasswordReset, Press, SignIn, Team, User
+from glowreel.store.models.people import Invitation, Letter, Member, PasswordReset, Press, SignIn, Team, User
 from glowreel.store.models.promos import BrandRow, PromoRow, Revision
+from glowreel.store.models.screenings import Screening, ScreeningNote, Verdict
 
 __all__ = [
     "Base",
@@ -14,18 +15,24 @@ __all__ = [
     "Export",
     "ExportFile",
     "ExportPiece",
+    "Invitation",
+    "Letter",
     "MediaFile",
+    "Member",
     "Opening",
     "PasswordReset",
     "Press",
     "PromoRow",
     "Revision",
+    "Screening",
+    "ScreeningNote",
     "SignIn",
     "Spoken",
     "Team",
     "Upload",
     "UploadLink",
     "User",
+    "Verdict",
     "Written",
     "new_key",
     "now",

@@ -30,6 +30,11 @@ class Export(Base):
     promo: Mapped[PromoRow] = relationship()
     files: Mapped[list[ExportFile]] = relationship(back_populates="export", order_by="ExportFile.number")
 
+    @property
+    def only_for(self) -> str | None:
+        """Whose alone it is: what a promo is, its exports are."""
+        return self.promo.only_for
+
 
 class ExportFile(Base):
     """One format of an export: planning, queued, running, joining, done, failed or cancelled. `planned` is the share of

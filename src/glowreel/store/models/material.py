@@ -28,7 +28,7 @@ from glowreel.store.models.base import Base, now
 class MediaFile(Base):
     """A file on a team's Shelf. `facts` are the core's `Media` once it is ready; `strip` describes its film strip;
     `user_id` brought it in; `folder` and `tags` are how the team keeps it; `origin` is where it came from, if not from
-    a person's hands (`services.sources.Origin`)."""
+    a person's hands (`services.sources.Origin`). A `private` one is listed for `user_id` alone."""
 
     __tablename__ = "media"
     __table_args__ = (
@@ -38,6 +38,8 @@ class MediaFile(Base):
     team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
     user_id: Mapped[str | None] = mapped_column(ForeignKey("users.id"), default=None)
     name: Mapped[str] = mapped_column(String(255))
+    private: Mapped[bool] = mapped_column(default=False, server_default="false")
+    shared_by: Mapped[str | None] = mapped_column(ForeignKey("users.id"), default=None)
     folder: Mapped[str] = mapped_column(String(80), default="", server_default="")
     tags: Mapped[list[str]] = mapped_column(JSONB, default=list, server_default="[]")
     hash: Mapped[str] = mapped_column(String(64), index=True)

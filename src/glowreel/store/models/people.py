@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ForeignKey, String
+from sqlalchemy import ForeignKey, Integer, String, Text
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
@@ -25,12 +25,64 @@ class User(Base):
     __tablename__ = "users"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"))
+    """The team they work in now, of those they are a member of."""
     email: Mapped[str] = mapped_column(String(254), index=True)
     name: Mapped[str] = mapped_column(String(120))
     password: Mapped[str] = mapped_column(String(200))
     favourites: Mapped[list[str] | None] = mapped_column(JSONB)
     created_at: Mapped[datetime] = mapped_column(default=now)
     team: Mapped[Team] = relationship(lazy="joined")
+
+
+class Member(Base):
+    """Somebody in a team, in a role of `services.access.ROLES`."""
+
+    __tablename__ = "members"
+    user_id: Mapped[str] = mapped_column(ForeignKey("users.id"), primary_key=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), primary_key=True, index=True)
+    role: Mapped[str] = mapped_column(String(20))
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    user: Mapped[User] = relationship()
+    team: Mapped[Team] = relationship()
+
+
+class Invitation(Base):
+    """A way into a team in a role: by a letter to `email`, for one person; or by a link, for up to `most`. `digest` is
+    of the key in its address. It ends at `until`, when so many have come, or when it is ended."""
+
+    __tablename__ = "invitations"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
+    user_id: Mapped[str] = mapped_column(ForeignKey("users.id"))
+    role: Mapped[str] = mapped_column(String(20))
+    email: Mapped[str] = mapped_column(String(254), default="")
+    digest: Mapped[str] = mapped_column(String(64), unique=True)
+    most: Mapped[int] = mapped_column(Integer)
+    taken: Mapped[int] = mapped_column(Integer, default=0)
+    until: Mapped[datetime] = mapped_column()
+    ended_at: Mapped[datetime | None] = mapped_column(default=None)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    user: Mapped[User] = relationship()
+    team: Mapped[Team] = relationship()
+
+
+class Letter(Base):
+    """A letter on its way, or sent: it is written with what it tells of, in one commit, and sent afterwards. `key`
+    names what it is about, where that is told once only."""
+
+    __tablename__ = "letters"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    team_id: Mapped[str | None] = mapped_column(ForeignKey("teams.id"), default=None, index=True)
+    to: Mapped[str] = mapped_column(String(254))
+    subject: Mapped[str] = mapped_column(String(200))
+    text: Mapped[str] = mapped_column(Text)
+    key: Mapped[str | None] = mapped_column(String(120), unique=True, default=None)
+    state: Mapped[str] = mapped_column(String(12), default="queued")
+    error: Mapped[str] = mapped_column(String(400), default="")
+    attempts: Mapped[int] = mapped_column(Integer, default=0)
+    lease_until: Mapped[datetime | None] = mapped_column(default=None)
+    sent_at: Mapped[datetime | None] = mapped_column(default=None)
+    created_at: Mapped[datetime] = mapped_column(default=now)
 
 
 class SignIn(Base):

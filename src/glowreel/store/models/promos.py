@@ -21,6 +21,9 @@ class BrandRow(Base):
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
     name: Mapped[str] = mapped_column(String(80))
+    user_id: Mapped[str | None] = mapped_column(ForeignKey("users.id"), default=None)
+    private: Mapped[bool] = mapped_column(default=False, server_default="false")
+    shared_by: Mapped[str | None] = mapped_column(ForeignKey("users.id"), default=None)
     book: Mapped[dict[str, Any]] = mapped_column(default=dict)
     past: Mapped[list[dict[str, Any]]] = mapped_column(JSONB, default=list)
     version: Mapped[int] = mapped_column(Integer, default=1)
@@ -33,13 +36,17 @@ class BrandRow(Base):
 
 
 class PromoRow(Base):
-    """A promo, or a template (`kind`), which is one that others are made from. A retired template makes no new ones."""
+    """A promo, or a template (`kind`), which is one that others are made from. A retired template makes no new ones.
+    It is the team's; or `private`: for `user_id` alone, who began it. `shared_by` made it the team's again."""
 
     __tablename__ = "promos"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
     name: Mapped[str] = mapped_column(String(120))
     kind: Mapped[str] = mapped_column(String(12), default="promo", server_default="promo")
+    user_id: Mapped[str | None] = mapped_column(ForeignKey("users.id"), default=None)
+    private: Mapped[bool] = mapped_column(default=False, server_default="false")
+    shared_by: Mapped[str | None] = mapped_column(ForeignKey("users.id"), default=None)
     head_id: Mapped[int] = mapped_column(BigInteger, default=0)
     tip_id: Mapped[int] = mapped_column(BigInteger, default=0)
     summary: Mapped[dict[str, Any]] = mapped_column(default=dict)
@@ -48,6 +55,11 @@ class PromoRow(Base):
     removed_at: Mapped[datetime | None] = mapped_column(default=None)
     retired_at: Mapped[datetime | None] = mapped_column(default=None)
     folder: Mapped[str] = mapped_column(String(80), default="", server_default="")
+
+    @property
+    def only_for(self) -> str | None:
+        """Whose alone it is, if it is not the team's."""
+        return self.user_id if self.private else None
 
 
 class Revision(Base):

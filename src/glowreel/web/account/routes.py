@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from urllib.parse import urlsplit
 
 from flask import Blueprint, redirect, render_template, request, url_for
@@ -9,13 +10,13 @@ from flask_login import current_user, login_required, login_user, logout_user
 from flask_wtf.csrf import generate_csrf
 from werkzeug.wrappers import Response
 
-from glowreel.core.errors import Refusal
-from glowreel.services import accounts, resets, sign_ins
+from glowreel.core.errors import Missing, Refusal
+from glowreel.services import accounts, invitations, resets, sign_ins
 from glowreel.services.wishes import WISHES, set_wishes, wishes
 from glowreel.store.database import Unit
-from glowreel.store.models import User
+from glowreel.store.models import Invitation, User
 from glowreel.web.errors import wants_page
-from glowreel.web.extensions import Person, absolute, actor, flash, limiter, runtime, transaction, user_id
+from glowreel.web.extensions import absolute, actor, flash, limiter, person, runtime, transaction, user_id
 
 blueprint = Blueprint("account", __name__, template_folder="templates")
 
@@ -32,7 +33,7 @@ def _begin(work: Unit, user: User) -> None:
     key = sign_ins.begin(work.session, user, request.remote_addr or "", request.headers.get("User-Agent", ""))
     found = sign_ins.find(work.session, key)
     if found is not None:
-        login_user(Person(user, found[0].id, key), remember=True)
+        login_user(person(work, user, found[0].id, key), remember=True)
 
 
 def _next() -> str:
@@ -82,15 +83,32 @@ def token() -> dict[str, str]:
 @limiter.limit("20/minute", methods=["POST"])
 @limiter.limit("10/hour", methods=["POST"], key_func=_named)
 def sign_up() -> Page:
+    """A new account; whoever comes with an invitation is in that team at once, and has none of their own."""
+    with transaction() as work:
+        invitation = _invited(work)
     if request.method == "GET":
-        return render_template("account/sign_up.html", problem="")
+        return render_template("account/sign_up.html", problem="", invitation=invitation)
     answers = {key: request.form.get(key, "") for key in ("name", "email", "password", "team")}
     try:
         with transaction() as work:
-            _begin(work, accounts.sign_up(work.session, **answers))
+            user = accounts.sign_up(work.session, **answers, into=invitation)
+            if invitation is not None:
+                invitations.accept(work.session, _next().removeprefix(JOIN), user)
+            _begin(work, user)
     except Refusal as refusal:
-        return render_template("account/sign_up.html", problem=str(refusal)), 422
-    return redirect(_next())
+        return render_template("account/sign_up.html", problem=str(refusal), invitation=invitation), 422
+    return redirect(url_for("desk.desk") if invitation else _next())
+
+
+JOIN = "/join/"
+
+
+def _invited(work: Unit) -> Invitation | None:
+    """The invitation that somebody comes with, if it is open."""
+    target = _next()
+    with suppress(Missing):
+        return invitations.find(work.session, target.removeprefix(JOIN)) if target.startswith(JOIN) else None
+    return None
 
 
 @blueprint.route("/forgotten", methods=["GET", "POST"])
@@ -101,10 +119,7 @@ def forgotten() -> str:
     if request.method == "GET":
         return render_template("account/forgotten.html", asked=False)
     with transaction() as work:
-        resets.ask(
-            runtime(), work.session, request.form.get("email", ""),
-            lambda key: absolute(url_for("account.reset", key=key)),
-        )  # fmt: skip
+        resets.ask(work, request.form.get("email", ""), lambda key: absolute(url_for("account.reset", key=key)))
     return render_template("account/forgotten.html", asked=True)
 
 
@@ -176,6 +191,17 @@ def _own() -> None:
 def account() -> str:
     """A person's own page: the password, and where they are signed in."""
     return _page()
+
+
+@blueprint.post("/account/name")
+@login_required
+def name() -> Response:
+    """Another name for oneself."""
+    _own()
+    with transaction() as work:
+        accounts.rename(work.session, user_id(), request.form.get("name", ""))
+    flash("That is what you are called from now on.")
+    return redirect(url_for("account.account"))
 
 
 @blueprint.post("/account/password")

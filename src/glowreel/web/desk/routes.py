@@ -15,7 +15,18 @@ from glowreel.core.commands import AddCollage, Rename
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED, USES
 from glowreel.core.time import ticks
-from glowreel.services import brands, exports, folders, interchange, openings, promos, shelf, storage, templates
+from glowreel.services import (
+    brands,
+    exports,
+    folders,
+    interchange,
+    openings,
+    promos,
+    sharing,
+    shelf,
+    storage,
+    templates,
+)
 from glowreel.web.extensions import actor, flash, hand_to_live, pressed_once, runtime, transaction
 from glowreel.web.preview.routes import picture_response
 
@@ -39,7 +50,7 @@ def desk() -> str:
         total = len(promos.list_promos(work.session, actor()))
         context: dict[str, Any] = {
             "promos": rows, "folders": kept, "listed": listed, "sorts": folders.SORTS, "total": total,
-            "behind": templates.behind(work.session, rows),
+            "behind": templates.behind(work.session, rows), "marks": sharing.marks(work.session, actor(), rows),
         }  # fmt: skip
         if request.headers.get("HX-Request"):
             return render_template("desk/promos.html", **context)

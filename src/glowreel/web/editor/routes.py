@@ -7,7 +7,7 @@ import re
 from collections.abc import Collection
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
-from flask_login import login_required
+from flask_login import current_user, login_required
 from werkzeug.wrappers import Response as AnyResponse
 
 from glowreel.core.commands import Command, read_command
@@ -26,12 +26,22 @@ from glowreel.engine.palette import palette_of
 from glowreel.engine.typesetting import measure
 from glowreel.services import brands, derivation, needed, promos, shelf, templates
 from glowreel.services.access import authorise
+from glowreel.services.live import announce_presence
 from glowreel.services.promos import Opened
 from glowreel.store.models import PromoRow
 from glowreel.web.editor.checking import told
 from glowreel.web.editor.view import View, boxes_of, json_text
 from glowreel.web.editor.words import laid_out
-from glowreel.web.extensions import actor, hand_to_live, pressed_once, runtime, the_preview, transaction
+from glowreel.web.extensions import (
+    actor,
+    hand_to_live,
+    limiter,
+    pressed_once,
+    runtime,
+    the_preview,
+    transaction,
+    user_id,
+)
 from glowreel.web.shelf.routes import brand_first
 
 MOST_MATCHED = 12
@@ -214,6 +224,17 @@ def events(promo_id: str) -> Response:
     with transaction() as work:
         row = authorise(work.session, PromoRow, promo_id, actor(), "see")
     return hand_to_live("promo", row.id)
+
+
+@blueprint.post("/promos/<promo_id>/here")
+@login_required
+@limiter.limit("240/minute", key_func=user_id)
+def here(promo_id: str) -> tuple[str, int]:
+    """Passes on to the other windows of a promo where this one is. Nothing of it is kept."""
+    with transaction() as work:
+        row = authorise(work.session, PromoRow, promo_id, actor(), "see")
+        announce_presence(work.session, row.id, current_user.name, request.form.get("told", ""))
+    return "", 204
 
 
 @blueprint.get("/promos/<promo_id>/fragment")

@@ -108,10 +108,10 @@ def download(file_id: str) -> Response:
         file = authorise_file(work.session, file_id, actor(), "see")
         if file.state != "done":
             raise Refusal("not-done", "That export is not finished.", "Wait for it, or try it again.")
-        return _film(file, attached=True)
+        return film_of(file, attached=True)
 
 
-def _film(file: ExportFile, *, attached: bool) -> Response:
+def film_of(file: ExportFile, *, attached: bool) -> Response:
     path = runtime().blobs.local(exports.file_blob(file.id))
     plain = "".join(ch if ch.isalnum() else "-" for ch in file.export.title).strip("-")[:60] or "promo"
     name = f"{plain}-{file.format_id}-{file.short_side}.mp4"
@@ -159,6 +159,6 @@ def watch(token: str) -> str:
 @blueprint.get("/watch/<token>/film.mp4")
 def film(token: str) -> Response:
     with transaction() as work:
-        response = _film(exports.watched(work.session, token), attached="download" in request.args)
+        response = film_of(exports.watched(work.session, token), attached="download" in request.args)
     response.headers["Cache-Control"] = "private, max-age=3600"
     return response

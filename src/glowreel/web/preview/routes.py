@@ -26,7 +26,7 @@ from glowreel.engine.stickers import stickers
 from glowreel.engine.type.cards import font_card, font_list, font_paths
 from glowreel.engine.typesetting import measure
 from glowreel.services import needed, promos
-from glowreel.services.access import authorise
+from glowreel.services.access import Actor, authorise
 from glowreel.services.promos import named_media
 from glowreel.store.models import PromoRow
 from glowreel.web.editor.routes import the_command
@@ -62,8 +62,13 @@ def find(promo_id: str) -> Promo:
 
 
 def picture_response(promo_id: str, *, share: float | None = None, short: int | None = None) -> Response:
-    """A frame as JPEG. Its ETag is the hash of its recipe; with a revision in the address it never changes."""
-    promo = find(promo_id)
+    """A frame of a team's promo as JPEG."""
+    return picture(find(promo_id), actor(), share=share, short=short)
+
+
+def picture(promo: Promo, by: Actor, *, share: float | None = None, short: int | None = None) -> Response:
+    """A frame as JPEG. Its ETag is the hash of its recipe; with a revision in the address it never changes. What it
+    waits for is begun for whoever asks."""
     short = short or number("short", 360)
     format_id = request.args.get("format", promo.formats[0].id)
     if share is not None:
@@ -75,7 +80,7 @@ def picture_response(promo_id: str, *, share: float | None = None, short: int | 
     response = make_response()
     if the_preview().waits(recipe):
         with transaction() as work:
-            needed.begin(work, promo, actor())
+            needed.begin(work, promo, by)
         response.headers["X-Waits"] = "1"
         response.headers["Cache-Control"] = "private, no-store"
         response.data = the_preview().frame(promo, format_id, recipe, key, short)
@@ -285,8 +290,11 @@ def form(key: str) -> Response:
 @blueprint.get("/promos/<promo_id>/run")
 @login_required
 def run(promo_id: str) -> Response:
+    return run_of(find(promo_id))
+
+
+def run_of(promo: Promo) -> Response:
     """Frames in a row: for each a 32-bit length and a JPEG; length 0 repeats the one before."""
-    promo = find(promo_id)
     frames = the_preview().run(
         promo,
         request.args.get("format", ""),
@@ -315,15 +323,18 @@ def passed_on(frames: Iterator[tuple[str, bytes]]) -> Response:
 @blueprint.get("/promos/<promo_id>/sound")
 @login_required
 def sound(promo_id: str) -> Response:
+    return sound_of(find(promo_id), actor())
+
+
+def sound_of(promo: Promo, by: Actor) -> Response:
     """A span of the mix: interleaved 16-bit stereo at 48 kHz. `X-Waits` counts what will sound otherwise, as soon as it
     is known; what waits is begun here, if nobody has. `plain=1` leaves voices and tones as they came."""
-    promo = find(promo_id)
     if request.args.get("plain") == "1":
         promo = as_it_came(promo)
     with transaction() as work:
         found = needed.look(work.session, promo)
         if found.waiting:
-            needed.begin(work, promo, actor())
+            needed.begin(work, promo, by)
     data, waits = the_preview().sound(promo, number("start"), number("length"), found.known)
     measured = promo.loudness_wanted is None or the_preview().meters.known(promo, found.known) is not None
     kept = request.args.get("rev") and not waits and measured

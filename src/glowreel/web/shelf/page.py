@@ -10,7 +10,7 @@ from werkzeug.wrappers import Response
 
 from glowreel.core.errors import Refusal
 from glowreel.core.media import Media
-from glowreel.services import derivation, library, material, storage
+from glowreel.services import derivation, library, material, sharing, storage
 from glowreel.services.access import authorise
 from glowreel.store.database import Unit
 from glowreel.store.models import MediaFile
@@ -84,7 +84,8 @@ def _facts(work: Unit, media_id: str, said: str = "") -> str:
         "shelf/facts.html", m=row, rate=media.rate.num / media.rate.den if media and media.rate else None,
         loudness=measured.get("lufs"), used=material.uses(work.session, actor()).get(row.id, []),
         by=material.brought_by(work.session, actor(), [row]).get(row.id, ""),
-        said=said, others=material.others(work.session, actor(), row),
+        marks=sharing.marks(work.session, actor(), [row]), said=said,
+        others=material.others(work.session, actor(), row),
         marked=row.id in library.favourites_of(work.session, actor()),
     )  # fmt: skip
 

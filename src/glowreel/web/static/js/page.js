@@ -98,7 +98,8 @@ document.addEventListener("keydown", (event) => {
 });
 document.addEventListener("change", (event) => {
   const target = /** @type {HTMLInputElement} */ (event.target);
-  if (target.matches("[data-submit]") && target.files?.length) target.form?.submit();
+  if (target.matches("[data-submit]") && (target.type !== "file" || target.files?.length))
+    target.form?.requestSubmit();
 });
 document.body.addEventListener("htmx:configRequest", (event) =>
   Object.assign(/** @type {any} */ (event).detail.headers, headers),

@@ -54,6 +54,8 @@ export function mute(silent) {
  * @property {(due: number) => void} moved
  * @property {() => void} over the end was reached
  * @property {() => void} failed no frames can be had
+ * @property {(share: number) => number} [paced] what share of its own time a run took to come; answers with the size
+ *   of the next ones
  * @property {() => void} [unlevelled] the sound is not yet as loud as it will be
  */
 
@@ -162,12 +164,15 @@ export class Playing {
       const response = await fetch(wanted, { signal: this.abort.signal });
       if (!response.ok || !response.body) throw new Error("no frames");
       let frame = this.next;
+      const began = performance.now();
       this.next += count;
       await readFrames(
         response.body.getReader(),
         (picture) => this.ready.set(frame++, picture),
         () => this.alive,
       );
+      const share = (((performance.now() - began) / 1000) * this.reel.fps) / count;
+      if (this.alive && this.reel.paced) this.reel.short = this.reel.paced(share);
     } catch {
       if (this.alive) this.reel.failed();
     } finally {

@@ -313,7 +313,7 @@ function chooseIfPressed(event, id) {
 
 document.addEventListener("pointerdown", (event) => {
   const target = /** @type {HTMLElement} */ (event.target);
-  const flag = /** @type {HTMLElement|null} */ (target.closest(".note"));
+  const flag = /** @type {HTMLElement|null} */ (target.closest(".note[data-note]"));
   if (flag && !event.button) {
     moveNote(event, flag);
     return;
@@ -353,6 +353,8 @@ document.addEventListener("keydown", (event) => {
 document.addEventListener("click", (event) => {
   const gap = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest(".gap"));
   if (gap) send({ do: "close-gap", track: gap.dataset.gap, at: ticks(Number(gap.dataset.at)) });
-  const note = /** @type {HTMLElement|null} */ (/** @type {Element} */ (event.target).closest(".note"));
+  const note = /** @type {HTMLElement|null} */ (
+    /** @type {Element} */ (event.target).closest(".note[data-note]")
+  );
   if (note && event.detail === 0) select([note.dataset.note ?? ""]);
 });

@@ -31,6 +31,7 @@ import { toggleSound } from "./menus.js";
 import { toggleMixer } from "./mixer.js";
 import { known, model, select } from "./model.js";
 import { clearRange, markRange, removeRange } from "./range.js";
+import { nextNote } from "./review.js";
 import { openRecorder } from "./recorder.js";
 import { replaceFrom } from "./replace.js";
 import { folded, setFolded } from "./ribbon.js";
@@ -242,6 +243,8 @@ const table = [
     label: "A note here",
     run: () => addNote(),
   },
+  { keys: ["shift+n"], shown: "Shift N", label: "To the next open note", run: () => nextNote(1) },
+  { keys: ["alt+n"], shown: "Alt N", label: "To the open note before", run: () => nextNote(-1) },
   {
     keys: ["w"],
     shown: "W",

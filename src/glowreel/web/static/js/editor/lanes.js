@@ -454,6 +454,29 @@ function notesOn(lane, from, to) {
   }
 }
 
+/** What people wrote at screenings, as it stands now. @param {HTMLElement} lane @param {number} from @param {number} to */
+function reviewOn(lane, from, to) {
+  for (const mark of model.review) {
+    if (mark.at < from - 20 || mark.at > to) continue;
+    const key = `review:${mark.id}`;
+    const flag = kept(key, () => {
+      const b = element("button", "note is-review");
+      b.setAttribute("type", "button");
+      icon(b, "chat-left-text-fill");
+      b.append(element("span", "note-words"));
+      return b;
+    });
+    flag.dataset.review = mark.id;
+    /** @type {HTMLElement} */ (flag.querySelector(".note-words")).textContent = mark.text;
+    flag.setAttribute("aria-label", `${mark.who} at ${mark.at.toFixed(1)} s: ${mark.text}`);
+    flag.title = `${mark.who}: ${mark.text}`;
+    flag.classList.toggle("is-done", mark.done);
+    flag.classList.toggle("is-gone", !mark.there);
+    flag.style.left = `${mark.at * perSecond()}px`;
+    put(lane, key, flag);
+  }
+}
+
 /** Brings every lane up to date with the state, the zoom and the scroll. */
 function paintLanes() {
   const [from, to] = visibleSpan(300);
@@ -466,8 +489,10 @@ function paintLanes() {
       rowsOn(lane, model.state.main, from, to);
       cutsOn(lane, from, to);
     } else if (kind === "scenes") scenesOn(lane, from, to);
-    else if (kind === "notes") notesOn(lane, from, to);
-    else {
+    else if (kind === "notes") {
+      notesOn(lane, from, to);
+      reviewOn(lane, from, to);
+    } else {
       const track = model.state.tracks.find((track) => track.id === lane.dataset.track);
       if (track) {
         rowsOn(lane, track.rows, from, to);

@@ -5,6 +5,8 @@ import { follow } from "../connection.js";
 import { note } from "../page.js";
 import { catchUp } from "./commands.js";
 import { model } from "./model.js";
+import { arrived as cameIn, heard } from "./presence.js";
+import { notesChanged } from "./review.js";
 import { came } from "./uploads.js";
 
 let opened = false;
@@ -12,7 +14,9 @@ let opened = false;
 const told = [];
 /** @type {number|undefined} */
 let soon;
-follow(`${model.url}/events`, async ({ rev, sentence, arrived }) => {
+follow(`${model.url}/events`, async ({ rev, sentence, arrived, notes, here }) => {
+  if (here) return heard(here);
+  if (notes) return notesChanged();
   if (arrived) {
     came(arrived);
     told.push(sentence);
@@ -27,6 +31,7 @@ follow(`${model.url}/events`, async ({ rev, sentence, arrived }) => {
   }
   const fetched = await catchUp(rev);
   if (fetched && opened && sentence) note(`In another window: ${sentence}.`);
+  if (!opened) cameIn();
   opened = true;
   document.getElementById("editor")?.setAttribute("data-live", String(model.state.rev));
 });

@@ -47,6 +47,10 @@ export const model = {
   cell: "",
   /** Marked range, seconds. @type {{start: number|null, end: number|null}} */
   range: { start: null, end: null },
+  /** Notes of people on the promo, where they are now.
+   * @type {{id: string, at: number, lasts: number, text: string, who: string, done: boolean, there: boolean,
+   *   format: string, strokes: number[][][]}[]} */
+  review: [],
   /** Frames in a second. */
   get fps() {
     return this.state.rate[0] / this.state.rate[1];

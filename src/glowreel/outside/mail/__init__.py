@@ -1,0 +1,1 @@
+"""Letters that leave: the port to a mail server, and a made-up one."""
