@@ -10,6 +10,7 @@
 | uploads that were cut off, links for files | 7 days after they began, 30 after their end |
 | bundles being opened, work folders | a day after nobody works on them |
 | sign-ins, presses, links to new passwords | 30 days, 2 days and a day after their end |
+| letters, invitations, counts of watching | 30 days after they were sent or ended; 400 days |
 """
 
 from __future__ import annotations
@@ -22,11 +23,11 @@ from datetime import timedelta
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import delete, func, select, update
+from sqlalchemy import delete, func, or_, select, update
 from sqlalchemy.orm import Session
 
 from glowreel.engine.makers import MAKERS
-from glowreel.services import derivation, presses, sign_ins, uploads
+from glowreel.services import derivation, presses, sign_ins, uploads, watch_pages
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.exports import file_blob, piece_blob
 from glowreel.services.setup import Runtime
@@ -35,11 +36,14 @@ from glowreel.store.models import (
     Export,
     ExportFile,
     ExportPiece,
+    Invitation,
+    Letter,
     MediaFile,
     Opening,
     PasswordReset,
     PromoRow,
     Revision,
+    WatchCount,
     now,
 )
 
@@ -206,6 +210,18 @@ def _people(runtime: Runtime) -> int:
         return sign_ins.forget_old(unit.session)
 
 
+def _letters(runtime: Runtime) -> int:
+    """Letters that were sent or given up, ways in that have ended, and counts of long ago."""
+    before = now() - REMOVED_FOR
+    ended = (
+        delete(Letter).where(Letter.created_at < before, Letter.state.in_(("sent", "failed"))).returning(Letter.id),
+        delete(Invitation).where(or_(Invitation.until < before, Invitation.ended_at < before)).returning(Invitation.id),
+    )
+    with runtime.database.unit() as unit:
+        unit.session.execute(delete(WatchCount).where(WatchCount.day < (now() - watch_pages.KEPT).date()))
+        return sum(len(unit.session.execute(query).all()) for query in ended)
+
+
 TASKS: dict[str, Callable[[Runtime], int]] = {
     "promos": _promos,
     "exports": _exports,
@@ -217,5 +233,6 @@ TASKS: dict[str, Callable[[Runtime], int]] = {
     "pieces": _pieces,
     "scraps": _scraps,
     "sign-ins": _people,
+    "letters": _letters,
 }
 """In this order: what goes first may be what keeps the next in use."""

@@ -151,6 +151,8 @@ def create_app(runtime: Runtime) -> Flask:
     app.register_blueprint(uploads.links.blueprint)
     app.register_blueprint(sources.picturing.blueprint)
     app.register_blueprint(sources.driving.blueprint)
+    app.register_blueprint(exports.pages.blueprint)
+    app.register_blueprint(exports.watching.blueprint)
     app.register_blueprint(screenings.notes.blueprint)
     app.register_blueprint(screenings.watching.blueprint)
     register_errors(app)

@@ -1,7 +1,7 @@
 """The tables. Each row that a person can reach belongs to a team."""
 
 from glowreel.store.models.base import Base, new_key, now
-from glowreel.store.models.going_out import Export, ExportFile, ExportPiece
+from glowreel.store.models.going_out import Export, ExportFile, ExportPiece, WatchCount, WatchPage, WatchQuestion
 from glowreel.store.models.material import Connection, Derived, MediaFile, Opening, Spoken, Upload, UploadLink, Written
 from glowreel.store.models.people import Invitation, Letter, Member, PasswordReset, Press, SignIn, Team, User
 from glowreel.store.models.promos import BrandRow, PromoRow, Revision
@@ -33,6 +33,9 @@ __all__ = [
     "UploadLink",
     "User",
     "Verdict",
+    "WatchCount",
+    "WatchPage",
+    "WatchQuestion",
     "Written",
     "new_key",
     "now",

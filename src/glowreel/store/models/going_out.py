@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any
 
 from sqlalchemy import BigInteger, Float, ForeignKey, Index, Integer, String, Text, UniqueConstraint
@@ -98,3 +98,48 @@ class ExportPiece(Base):
     lease_until: Mapped[datetime | None] = mapped_column(default=None)
     sent_at: Mapped[datetime | None] = mapped_column(default=None)
     file: Mapped[ExportFile] = relationship(back_populates="pieces")
+
+
+class WatchPage(Base):
+    """What the watch page of a film says and allows beside it; a film without a row has what is usual. The call to
+    action (`action`, leading to `leads_to`) shows from `action_at` seconds on, at the end where that is unset. `poster`
+    is the frame shown before it plays. `password` is a hash. `asks` lets viewers ask questions."""
+
+    __tablename__ = "watch_pages"
+    file_id: Mapped[str] = mapped_column(ForeignKey("export_files.id", ondelete="CASCADE"), primary_key=True)
+    title: Mapped[str] = mapped_column(String(120), default="")
+    about: Mapped[str] = mapped_column(Text, default="")
+    action: Mapped[str] = mapped_column(String(60), default="")
+    leads_to: Mapped[str] = mapped_column(String(500), default="")
+    action_at: Mapped[float | None] = mapped_column(Float)
+    poster: Mapped[int | None] = mapped_column(Integer)
+    downloads: Mapped[bool] = mapped_column(default=True)
+    asks: Mapped[bool] = mapped_column(default=False)
+    password: Mapped[str] = mapped_column(String(200), default="")
+
+
+class WatchCount(Base):
+    """How often something happened on a day on the watch page of a film, and nothing of who it was: a `play`, a `press`
+    of the call to action, a part of the film `seen` (`place`, of `services.watch_pages.PARTS`)."""
+
+    __tablename__ = "watch_counts"
+    file_id: Mapped[str] = mapped_column(ForeignKey("export_files.id", ondelete="CASCADE"), primary_key=True)
+    day: Mapped[date] = mapped_column(primary_key=True)
+    what: Mapped[str] = mapped_column(String(8), primary_key=True)
+    place: Mapped[int] = mapped_column(Integer, primary_key=True)
+    count: Mapped[int] = mapped_column(Integer, default=0)
+
+
+class WatchQuestion(Base):
+    """A question of somebody who watches, at a second of the film. Others see it once somebody of the team has answered
+    it."""
+
+    __tablename__ = "watch_questions"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    file_id: Mapped[str] = mapped_column(ForeignKey("export_files.id", ondelete="CASCADE"), index=True)
+    who: Mapped[str] = mapped_column(String(80))
+    at: Mapped[float] = mapped_column(Float)
+    text: Mapped[str] = mapped_column(Text)
+    answer: Mapped[str] = mapped_column(Text, default="")
+    answered_by: Mapped[str] = mapped_column(String(80), default="")
+    created_at: Mapped[datetime] = mapped_column(default=now)

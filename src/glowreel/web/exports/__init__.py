@@ -1,3 +1,5 @@
-from glowreel.web.exports import routes
+"""Exports, and the watch pages of finished films."""
 
-__all__ = ["routes"]
+from glowreel.web.exports import pages, routes, watching
+
+__all__ = ["pages", "routes", "watching"]

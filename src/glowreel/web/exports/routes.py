@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, render_template, request, send_file, url_for
+from flask import Blueprint, Response, render_template, request, send_file
 from flask_login import login_required
 
 from glowreel.core.captions.shown import find_lane
@@ -13,7 +13,7 @@ from glowreel.services import exports
 from glowreel.services.access import authorise_file
 from glowreel.store.database import Unit
 from glowreel.store.models import Export, ExportFile
-from glowreel.web.extensions import absolute, actor, pressed_once, runtime, transaction
+from glowreel.web.extensions import actor, pressed_once, runtime, transaction
 
 blueprint = Blueprint("exports", __name__, template_folder="templates")
 
@@ -124,10 +124,10 @@ def captions(file_id: str, lane_id: str, form: str) -> Response:
     """Captions of an exported film as a file beside it."""
     with transaction() as work:
         file = authorise_file(work.session, file_id, actor(), "see")
-        return _captions(work, file, lane_id, form)
+        return captions_of(work, file, lane_id, form)
 
 
-def _captions(work: Unit, file: ExportFile, lane_id: str, form: str) -> Response:
+def captions_of(work: Unit, file: ExportFile, lane_id: str, form: str) -> Response:
     if form not in ("srt", "vtt"):
         raise Missing("no-file", "There is nothing at this address.")
     promo, format, _ = exports.exported(work.session, file)
@@ -138,27 +138,3 @@ def _captions(work: Unit, file: ExportFile, lane_id: str, form: str) -> Response
     name = f"{plain}-{file.format_id}.{lane.language}.{form}"
     answer.headers.set("Content-Disposition", "attachment" if form == "srt" else "inline", filename=name)
     return answer
-
-
-@blueprint.get("/watch/<token>/captions/<lane_id>.vtt")
-def watched_captions(token: str, lane_id: str) -> Response:
-    """Captions of a film for whoever watches it."""
-    with transaction() as work:
-        return _captions(work, exports.watched(work.session, token), lane_id, "vtt")
-
-
-@blueprint.get("/watch/<token>")
-def watch(token: str) -> str:
-    """The page anyone with the link can open."""
-    with transaction() as work:
-        file = exports.watched(work.session, token)
-        link = absolute(url_for("exports.watch", token=token))
-        return render_template("exports/watch.html", file=file, export=file.export, link=link)
-
-
-@blueprint.get("/watch/<token>/film.mp4")
-def film(token: str) -> Response:
-    with transaction() as work:
-        response = film_of(exports.watched(work.session, token), attached="download" in request.args)
-    response.headers["Cache-Control"] = "private, max-age=3600"
-    return response

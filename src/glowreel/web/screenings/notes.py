@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.services import promos
 from glowreel.services import screening_notes as notes
-from glowreel.services.screening_notes import Written
+from glowreel.services.screening_notes import Shown, Written
 from glowreel.store.models import PromoRow
 from glowreel.web.extensions import actor, transaction, user_id
 
@@ -22,9 +22,9 @@ def _me() -> Written:
     return Written(current_user.name, user_id())
 
 
-def _panel(session: Session, promo: PromoRow) -> str:
-    shown = notes.of_promo(session, promo)
-    marks: list[dict[str, Any]] = [
+def marks_of(shown: list[Shown]) -> list[dict[str, Any]]:
+    """Notes as the pages' scripts have them, to mark where they are and to show what was drawn."""
+    return [
         {
             "id": one.row.id, "at": round(one.seconds, 4), "lasts": round(one.row.lasts / TICKS_PER_SECOND, 4),
             "text": one.row.text, "who": one.row.who, "done": one.row.done_at is not None, "there": one.found.there,
@@ -32,9 +32,13 @@ def _panel(session: Session, promo: PromoRow) -> str:
         }
         for one in shown
     ]  # fmt: skip
+
+
+def _panel(session: Session, promo: PromoRow) -> str:
+    shown = notes.of_promo(session, promo)
     return render_template(
-        "screenings/notes.html", promo_id=promo.id, notes=shown, marks=marks, told=notes.told(shown, promo.name),
-        standing=notes.standing(session, promo), may_edit=current_user.may("edit"),
+        "screenings/notes.html", promo_id=promo.id, notes=shown, marks=marks_of(shown),
+        told=notes.told(shown, promo.name), standing=notes.standing(session, promo),
     )  # fmt: skip
 
 

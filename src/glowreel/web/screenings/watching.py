@@ -23,6 +23,7 @@ from glowreel.store.models import Screening
 from glowreel.web.exports.routes import film_of
 from glowreel.web.extensions import absolute, hand_viewers_to_live, limiter, runtime, transaction
 from glowreel.web.preview.routes import number, picture, run_of, sound_of
+from glowreel.web.screenings.notes import marks_of
 
 blueprint = Blueprint("watching", __name__, template_folder="templates")
 
@@ -200,11 +201,7 @@ def _notes(work: Unit, made: Screening) -> str:
         "screenings/viewer_notes.html", key=(request.view_args or {})["key"], notes=shown,
         mine=set(_kept(made).get("notes", [])), who=_who(made), team=_team(made),
         standing=notes.standing(work.session, made.promo),
-        marks=[
-            {"id": one.row.id, "at": round(one.seconds, 4), "lasts": round(one.row.lasts / TICKS_PER_SECOND, 4),
-             "done": one.row.done_at is not None, "strokes": one.row.strokes, "format": one.row.format_id}
-            for one in shown
-        ],
+        marks=marks_of(shown),
     )  # fmt: skip
 
 

@@ -2,6 +2,7 @@
 /** A screening: the film played from the engine, notes at moments of it, versions beside one another. */
 
 import { follow } from "./connection.js";
+import { showLines } from "./drawnlines.js";
 import { headers, note, sentenceOf } from "./page.js";
 import { isMuted, mute, Playing } from "./playing.js";
 
@@ -325,15 +326,7 @@ function drawStrokes() {
       mark.strokes.length &&
       Math.abs(mark.at * told.fps - at.frame) < Math.max(1, mark.lasts * told.fps) + 0.5,
   );
-  sheet.setAttribute("viewBox", "0 0 1000 1000");
-  sheet.setAttribute("preserveAspectRatio", "none");
-  sheet.replaceChildren(
-    ...[...near.flatMap((mark) => mark.strokes), ...strokes].map((line) => {
-      const path = document.createElementNS("http://www.w3.org/2000/svg", "polyline");
-      path.setAttribute("points", line.map(([x, y]) => `${x * 1000},${y * 1000}`).join(" "));
-      return path;
-    }),
-  );
+  showLines(sheet, [...near.flatMap((mark) => mark.strokes), ...strokes]);
 }
 
 /** @param {boolean} on */

@@ -1,6 +1,7 @@
 // @ts-check
 /** Notes that people left at moments of the promo: a list beside the work, marks on the notes lane, the way to each. */
 
+import { showLines } from "../drawnlines.js";
 import { note } from "../page.js";
 import { model, moveTo, on, tell } from "./model.js";
 import { work } from "./wall.js";
@@ -44,14 +45,9 @@ function showStrokes() {
           one.format === model.format &&
           Math.abs(one.at - model.time) < Math.max(one.lasts, 0.51 / model.fps),
       );
-  sheet.replaceChildren(
-    ...here
-      .flatMap((one) => one.strokes)
-      .map((line) => {
-        const path = document.createElementNS("http://www.w3.org/2000/svg", "polyline");
-        path.setAttribute("points", line.map(([x, y]) => `${x * 1000},${y * 1000}`).join(" "));
-        return path;
-      }),
+  showLines(
+    sheet,
+    here.flatMap((one) => one.strokes),
   );
 }
 on("moved", showStrokes);
