@@ -82,7 +82,7 @@ def _recorded(stack: Stack, profile: Path, seconds: int) -> dict[str, Any]:
         browser.click("#studio-record")
         browser.until(lambda: not browser.all("#studio.is-recording"), "its end")
         browser.js("window.staged = false")
-        browser.until(lambda: not browser.all("#studio[open]"), "it on the timeline", 1200)
+        browser.until(lambda: not browser.all("#studio[open]"), "it on the timeline", 2400)
         browser.settled()
         return browser.state()
     finally:
