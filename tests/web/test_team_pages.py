@@ -7,6 +7,7 @@ from collections.abc import Callable
 
 import pytest
 
+from glowreel.core.commands import InsertFiller
 from glowreel.core.template import Facts
 from glowreel.services import accounts, brands, promos, teams, templates
 from glowreel.services.access import Actor
@@ -66,6 +67,7 @@ def test_brands_templates_and_promos_are_shared_by_one_press_where_there_is_some
     with runtime.database.unit() as unit:
         brand = brands.add(unit.session, actor, "Saltwick")
         promo = promos.create(unit.session, actor, "Ours", ("wide",))
+        promos.edit(unit.session, promo.id, actor, InsertFiller())
         template = templates.save(unit.session, actor, promo.id, "Our way", Facts())
     for kind, thing, path in (
         ("brand", brand.id, f"/brands/{brand.id}"), ("promo", template.id, f"/templates/{template.id}"),
