@@ -12,12 +12,25 @@ from pathlib import Path
 
 import pytest
 
+from glowreel.core.commands import InsertFiller
 from glowreel.core.errors import Missing, Refusal
-from glowreel.services import accounts, brands, invitations, letters, promos, sharing, shelf, teams
+from glowreel.services import (
+    accounts,
+    activity,
+    brands,
+    exports,
+    invitations,
+    letters,
+    promos,
+    sharing,
+    shelf,
+    storage,
+    teams,
+)
 from glowreel.services.access import ROLES, Actor
 from glowreel.services.setup import Runtime
 from glowreel.services.wishes import set_wishes
-from glowreel.store.models import Letter, Member, Team, User, now
+from glowreel.store.models import Letter, MediaFile, Member, Team, User, now
 
 PASSWORD = "eleven lanterns over water"
 
@@ -143,6 +156,33 @@ def test_what_somebody_made_stays_and_what_was_private_goes_to_an_owner(runtime:
         teams.remove(unit.session, owner, editor.user_id)
         assert promos.open_promo(unit.session, row.id, owner).row.private
         assert [one.id for one in promos.list_promos(unit.session, owner)] == [row.id]
+
+
+def test_what_is_private_is_told_to_nobody_by_what_is_going_on_either(runtime: Runtime) -> None:
+    owner = somebody(runtime)
+    editor = in_team(runtime, owner, "editor", "Ivo Test")
+    with runtime.database.unit() as unit:
+        row = promos.create(unit.session, editor, "A secret", ("wide",))
+        promos.edit(unit.session, row.id, editor, InsertFiller())
+        made = exports.start(unit, row.id, editor, ("wide",), 480, "A secret film")
+        shelf.add(unit, editor, "secret.png", uuid.uuid4().hex * 2, 10)
+        unit.forget()
+        file = unit.session.query(MediaFile).filter_by(team_id=owner.team_id).one()
+
+        def told(actor: Actor) -> list[str]:
+            return [doing.what for doing in activity.going_on(runtime, unit.session, actor)]
+
+        before = told(owner)
+        assert told(editor) == before
+        assert len(before) == 2
+        sharing.share(unit.session, editor, "promo", row.id, private=True)
+        sharing.share(unit.session, editor, "file", file.id, private=True)
+        assert told(owner) == []
+        assert told(editor) == before
+        assert exports.list_exports(unit.session, owner) == []
+        assert storage.largest_media(unit.session, owner) == []
+        with pytest.raises(Missing):
+            exports.remove(unit.session, made.id, owner)
 
 
 def test_one_press_shares_and_another_takes_back(runtime: Runtime) -> None:

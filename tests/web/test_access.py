@@ -27,6 +27,7 @@ from glowreel.store.models import ExportFile, MediaFile, Opening, PromoRow, Watc
 from glowreel.web.app import create_app
 from glowreel.web.extensions import limiter
 from tests.conftest import by
+from tests.services.test_teams import awaited, letters_to
 
 OPEN = {
     "static",
@@ -202,6 +203,25 @@ def test_a_screening_answers_nobody_without_its_key_its_password_or_after_its_en
     with runtime.database.unit() as transaction:
         screenings.end(transaction.session, by(user.team_id, user.id), made.id)
     assert set(answers(key).values()) == {404}
+
+
+def test_a_screening_for_some_with_a_password_asks_for_both_one_after_the_other(app, runtime: Runtime) -> None:
+    with runtime.database.unit() as transaction:
+        user = accounts.demo_user(transaction.session)
+        promo = transaction.session.scalar(select(PromoRow.id).where(PromoRow.team_id == user.team_id).limit(1))
+        wanted = screenings.Wanted(password="four lanterns", viewers="oda+film@x.example")
+        made = screenings.begin(runtime, transaction.session, by(user.team_id, user.id), promo, wanted)
+        key = screenings.key(runtime, made)
+        screenings.send_way_in(runtime, transaction, made, "oda+film@x.example", f"/screening/{key}")
+    (text,) = awaited(lambda: letters_to(runtime, "oda+film@x.example"))
+    client = app.test_client()
+    assert 'name="address"' in client.get(f"/screening/{key}").get_data(as_text=True)
+    came = client.get(re.search(r"/screening/\S+", text)[0], follow_redirects=True).get_data(as_text=True)
+    assert 'name="password"' in came
+    assert 'name="address"' not in came
+    headers = {"X-CSRFToken": token(client)}
+    client.post(f"/screening/{key}/enter", headers=headers, data={"password": "four lanterns"})
+    assert 'id="picture"' in client.get(f"/screening/{key}").get_data(as_text=True)
 
 
 def test_a_pasted_fragment_cannot_bring_in_another_teams_media(app, stranger, runtime: Runtime) -> None:

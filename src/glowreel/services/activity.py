@@ -18,10 +18,10 @@ from glowreel.core.errors import Missing
 from glowreel.engine.makers import MAKERS
 from glowreel.outside.models import MODELS
 from glowreel.services import by_link, derivation, exports, shelf, sources, uploads
-from glowreel.services.access import Actor, allow, authorise, authorise_file
+from glowreel.services.access import Actor, allow, authorise, authorise_file, listed
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
-from glowreel.store.models import Derived, Export, ExportFile, MediaFile, Opening, Spoken, now
+from glowreel.store.models import Derived, Export, ExportFile, MediaFile, Opening, PromoRow, Spoken, now
 
 FAILED_FOR = timedelta(days=1)
 MOST = 40
@@ -97,7 +97,7 @@ def _again_upload(runtime: Runtime, unit: Unit, actor: Actor, key: str) -> None:
 
 
 def _files(runtime: Runtime, session: Session, actor: Actor) -> Iterable[Doing]:
-    mine = (MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None), _lately(MediaFile))
+    mine = (listed(MediaFile, actor), MediaFile.removed_at.is_(None), _lately(MediaFile))
     for row in session.scalars(select(MediaFile).where(*mine).order_by(MediaFile.created_at).limit(MOST)):
         failed = row.state == "failed"
         said = row.error if failed else _waiting(row.state, "is looked at")
@@ -114,7 +114,10 @@ def _again_file(runtime: Runtime, unit: Unit, actor: Actor, key: str) -> None:
 
 def _derived(runtime: Runtime, session: Session, actor: Actor) -> Iterable[Doing]:
     names = select(Derived, MediaFile.name).outerjoin(MediaFile, MediaFile.id == Derived.media_id)
-    mine = names.where(Derived.team_id == actor.team_id, _lately(Derived)).order_by(Derived.created_at).limit(MOST)
+    seen = or_(MediaFile.id.is_(None), listed(MediaFile, actor))
+    mine = (
+        names.where(Derived.team_id == actor.team_id, seen, _lately(Derived)).order_by(Derived.created_at).limit(MOST)
+    )
     for row, name in session.execute(mine):
         maker = MAKERS.get(row.maker)
         label = (maker.doing if maker is not None else "") or "is worked on"
@@ -146,12 +149,19 @@ def _again_derived(runtime: Runtime, unit: Unit, actor: Actor, key: str) -> None
 
 
 def _exports(runtime: Runtime, session: Session, actor: Actor) -> Iterable[Doing]:
-    mine = (Export.team_id == actor.team_id, Export.removed_at.is_(None))
+    mine = (listed(PromoRow, actor), Export.removed_at.is_(None))
     lately = or_(
         ExportFile.state.in_(exports.OPEN),
         (ExportFile.state == "failed") & (ExportFile.created_at > now() - FAILED_FOR),
     )
-    query = select(ExportFile).join(Export).where(*mine, lately).order_by(ExportFile.created_at).limit(MOST)
+    query = (
+        select(ExportFile)
+        .join(Export)
+        .join(Export.promo)
+        .where(*mine, lately)
+        .order_by(ExportFile.created_at)
+        .limit(MOST)
+    )
     for row in session.scalars(query):
         failed = row.state == "failed"
         done = row.frames_done / max(1, row.frames)

@@ -36,7 +36,7 @@ class Presence(BaseModel):
     others to say so too, `gone` takes leave."""
 
     model_config = ConfigDict(extra="forbid")
-    id: str = Field(pattern=r"[0-9a-f-]{8,12}")
+    id: str = Field(pattern=r"^[0-9a-f-]{8,12}$")
     frame: int = Field(ge=0, le=2**40)
     selected: tuple[Annotated[str, Field(max_length=60)], ...] = Field(max_length=20)
     hello: bool = False

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
+from urllib.parse import urlencode
 
 from argon2 import PasswordHasher
 from argon2.exceptions import VerificationError
@@ -170,7 +171,9 @@ def send_way_in(runtime: Runtime, unit: Unit, made: Screening, address: str, lin
         return
     who = unit.session.get_one(User, made.user_id).name
     own = key_of(runtime.settings.secret, f"viewer:{made.id}:{made.turn}", address)
-    text = f"{who} shows you “{made.promo.name}”. This link is yours:\n\n{link}?as={address}&way={own}\n"
+    text = (
+        f"{who} shows you “{made.promo.name}”. This link is yours:\n\n{link}?{urlencode({'as': address, 'way': own})}\n"
+    )
     letters.write(unit, address, f"{who} shows you {made.promo.name}", text, about=made)
 
 

@@ -10,7 +10,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import NoRoom, Refusal
-from glowreel.services.access import Actor
+from glowreel.services.access import Actor, listed
 from glowreel.services.setup import Runtime
 from glowreel.store.models import Export, ExportFile, MediaFile, PromoRow, Revision
 
@@ -75,7 +75,7 @@ def check_disk(runtime: Runtime, more: int) -> None:
 
 
 def largest_media(session: Session, actor: Actor) -> list[MediaFile]:
-    query = select(MediaFile).where(MediaFile.team_id == actor.team_id, MediaFile.removed_at.is_(None))
+    query = select(MediaFile).where(listed(MediaFile, actor), MediaFile.removed_at.is_(None))
     return list(session.scalars(query.order_by(MediaFile.size.desc()).limit(LISTED)))
 
 
@@ -84,7 +84,8 @@ def largest_exports(session: Session, actor: Actor) -> list[tuple[Export, int]]:
     query = (
         select(Export, size)
         .join(ExportFile, ExportFile.export_id == Export.id)
-        .where(Export.team_id == actor.team_id, Export.removed_at.is_(None))
+        .join(Export.promo)
+        .where(listed(PromoRow, actor), Export.removed_at.is_(None))
         .group_by(Export.id)
         .having(size > 0)
         .order_by(size.desc())

@@ -51,12 +51,16 @@ def _team(made: Screening) -> bool:
     return bool(current_user.is_authenticated and current_user.team_id == made.team_id)
 
 
+def _named(made: Screening) -> bool:
+    """Whether it is known that this is one of those for whom the screening is."""
+    return not made.viewers or _kept(made).get("as") in made.viewers
+
+
 def _may_watch(made: Screening) -> bool:
     held = _kept(made)
-    named = not made.viewers or held.get("as") in made.viewers
     # A password that was changed lets in nobody who knew the old one.
     known = not made.password or held.get("in") == made.password[-16:]
-    return _team(made) or (named and known)
+    return _team(made) or (_named(made) and known)
 
 
 def _let_in(work: Unit, key: str) -> Screening:
@@ -80,6 +84,11 @@ def _shown(work: Unit, made: Screening) -> Promo:
     return promo
 
 
+def _gate(key: str, made: Screening, problem: str = "", *, asked: bool = False) -> str:
+    """Asks whoever comes for their address first, where it is for some only, then for the password."""
+    return render_template("screenings/gate.html", key=key, made=made, named=_named(made), asked=asked, problem=problem)
+
+
 @blueprint.get("/screening/<key>")
 @limiter.limit("240/minute")
 def page(key: str) -> str | AnyResponse:
@@ -91,7 +100,7 @@ def page(key: str) -> str | AnyResponse:
             _keep(made, **{"as": address})
             return redirect(url_for("watching.page", key=key))
         if not _may_watch(made):
-            return render_template("screenings/gate.html", key=key, made=made, asked=False, problem="")
+            return _gate(key, made)
         if not _team(made) and not _kept(made).get("seen"):
             screenings.count_view(work.session, made)
             _keep(made, seen=True)
@@ -113,14 +122,14 @@ def enter(key: str) -> str | AnyResponse:
     """Lets in who knows the password, and sends who is named their own link."""
     with transaction() as work:
         made = screenings.opened(work.session, key)
-        if made.viewers and _kept(made).get("as") not in made.viewers:
+        if not _named(made):
             link = absolute(url_for("watching.page", key=key))
             screenings.send_way_in(runtime(), work, made, request.form.get("address", ""), link)
-            return render_template("screenings/gate.html", key=key, made=made, asked=True, problem="")
+            return _gate(key, made, asked=True)
         try:
             screenings.let_in(made, request.form.get("password", ""))
         except Refusal as refusal:
-            return render_template("screenings/gate.html", key=key, made=made, asked=False, problem=str(refusal))
+            return _gate(key, made, str(refusal))
         _keep(made, **{"in": made.password[-16:]})
     return redirect(url_for("watching.page", key=key))
 
