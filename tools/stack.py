@@ -19,7 +19,8 @@ from tools.servers import Front, Postgres, Redis, free_port, secret, socket_of, 
 ROOT = Path(__file__).resolve().parent.parent
 BIN = Path(sys.executable).parent
 LOG_BYTES = 20 * 1024**2
-OUTSIDE = ("site", "stock", "maker", "drive", "mail", "outbox")
+NETWORKS = ("marquee", "passerby", "townsquare")
+OUTSIDE = ("site", "stock", "maker", "drive", "mail", "outbox", *NETWORKS)
 """The made-up services that play what is outside, each a program of its own."""
 IMPORTS = 2
 """How many files are looked at side by side; no team has all of these places while others may come."""
@@ -77,12 +78,18 @@ class Stack:
             return {}
         ports = {name: int(bound.getsockname()[1]) for name, bound in self._outside.items()}
         places = {name: f"http://127.0.0.1:{port}" for name, port in ports.items() if name not in ("site", "mail")}
+        networks = ",".join(f"{name}={places.pop(name)}" for name in NETWORKS)
         services = {f"GLOWREEL_{name.upper()}": place for name, place in places.items()}
         services["GLOWREEL_SMTP"] = f"smtp://127.0.0.1:{ports['mail']}"
+        services["GLOWREEL_NETWORKS"] = networks
         return {"GLOWREEL_STAND_INS": f"hollowmere.example={ports['site']}", **services}
 
     def _stand_in(self, name: str) -> list[str]:
         """How the made-up service of a name is run."""
+        bound = str(self._outside[name].fileno())
+        if name in NETWORKS:
+            folder = str(self.folder / "outside" / name)
+            return [sys.executable, "-m", "glowreel.outside.network", bound, folder, name]
         told = {
             "stock": ["folder", "models"], "maker": ["models"], "drive": ["folder"], "mail": ["letters"],
             "outbox": ["letters"],
@@ -91,7 +98,6 @@ class Stack:
             "folder": str(self.folder / "outside" / name), "models": self.environment["GLOWREEL_MODELS"],
             "letters": self.environment["GLOWREEL_LETTERS"],
         }  # fmt: skip
-        bound = str(self._outside[name].fileno())
         return [sys.executable, "-m", f"glowreel.outside.{name}", bound, *(places[one] for one in told)]
 
     def run(self, *arguments: str) -> None:

@@ -23,7 +23,7 @@ from glowreel.services import (
     uploads,
 )
 from glowreel.services.setup import Runtime
-from glowreel.store.models import ExportFile, MediaFile, Opening, PromoRow, WatchQuestion, new_key
+from glowreel.store.models import ChannelAccount, ExportFile, MediaFile, Opening, Post, PromoRow, Turn, WatchQuestion, new_key, now
 from glowreel.web.app import create_app
 from glowreel.web.extensions import limiter
 from tests.conftest import by
@@ -125,6 +125,19 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
         )  # fmt: skip
         question = WatchQuestion(id=new_key("q"), file_id=file, who="Oda", at=1.0, text="Private?")
         transaction.session.add(question)
+        account = ChannelAccount(
+            id=new_key("ca"), team_id=team, user_id=user.id, channel="marquee", account=new_key("x"), token="t" * 9,
+            refresh="t" * 9, until=now(),
+        )  # fmt: skip
+        transaction.session.add(account)
+        transaction.session.flush()
+        post = Post(
+            id=new_key("po"), team_id=team, promo_id=promo, user_id=user.id, set_id="ps", account_id=account.id,
+            file_id=file, title="Private", state="live", at=now(), due_at=now(),
+        )  # fmt: skip
+        turn = Turn(id=new_key("tu"), team_id=team, promo_id=promo, user_id=user.id, digest=new_key("d"), name="x",
+                    files=[file])  # fmt: skip
+        transaction.session.add_all([post, turn])
         template = templates.save(transaction.session, by(team), promo, "Private", Facts())
     known = {
         "promo_id": promo, "revision": revision, "media_id": media, "file_id": file, "name": "poster.jpg",
@@ -133,6 +146,7 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
         "tile": "0", "form": "srt", "lane_id": "k-private", "design": "follow", "upload_id": upload.id,
         "link_id": link.id, "invitation_id": invitation.id, "member_id": user.id, "kind": "promo", "thing": promo,
         "screening_id": screening.id, "note_id": note.id, "question_id": question.id,
+        "post_id": post.id, "account_id": account.id, "turn_id": turn.id, "channel": "marquee",
     }  # fmt: skip
     headers = {
         "X-CSRFToken": token(stranger), "X-Glow": "1", "Tus-Resumable": "1.0.0", "Upload-Offset": "0",
@@ -141,7 +155,7 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
     checked = 0
     for rule, method in routes(app):
         if not set(rule.arguments) & (
-            set(known) - {"name", "revision", "key", "slot", "source", "tile", "form", "lane_id", "design", "kind"}
+            set(known) - {"name", "revision", "key", "slot", "source", "tile", "form", "lane_id", "design", "kind", "channel"}
         ):
             continue
         path = re.sub(r"<(?:\w+:)?(\w+)>", lambda m: known[m.group(1)], rule.rule)

@@ -18,6 +18,8 @@ from glowreel.services import (
     letters,
     openings,
     pieces,
+    posting,
+    publishing,
     retention,
     screening_notes,
     shelf,
@@ -136,6 +138,12 @@ def export_piece(piece_id: int) -> None:
 @celery.task(name="glowreel.export_join")
 def export_join(file_id: str) -> None:
     exports.join_file(runtime, file_id)
+    posting.film_made(runtime, file_id)
+
+
+@celery.task(name="glowreel.publish", time_limit=3600)
+def publish(post_id: str) -> None:
+    posting.carry(runtime, post_id)
 
 
 @celery.task(name="glowreel.letter", time_limit=120)
@@ -160,4 +168,5 @@ def sweep() -> None:
         speaking.sweep(unit)
         by_link.sweep(unit)
         letters.sweep(unit)
+        publishing.sweep(unit)
         screening_notes.tell(unit)

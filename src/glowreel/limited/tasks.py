@@ -10,6 +10,9 @@ from fractions import Fraction
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+from PIL import Image
+
 from glowreel.core.derived import Need
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Unreadable
@@ -20,6 +23,7 @@ from glowreel.engine.export import Out, Piece, render_pieces
 from glowreel.engine.intake import media_of, take_in
 from glowreel.engine.makers import MAKERS, Material, made_name
 from glowreel.engine.pages import draw_pages
+from glowreel.engine.photo import load_photo
 from glowreel.engine.sources import Sources
 from glowreel.engine.spoken import speak, write_line
 from glowreel.engine.typesetting import find_own
@@ -161,6 +165,16 @@ def _speak(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
     return {"words": [[*row, 0] for row in rows]}
 
 
+def _still(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
+    """Makes a picture that was sent a small JPEG, `still.jpg`, of at most `side`; its transparency lies on white."""
+    pixels = load_photo(Path(arguments["path"]), int(arguments["side"]))
+    ground = np.full_like(pixels, 255)
+    ground -= pixels[:, :, 3:]
+    picture = Image.fromarray(np.ascontiguousarray((pixels + ground)[:, :, 2::-1]))
+    picture.save(folder / "still.jpg", quality=90)
+    return {"width": picture.width, "height": picture.height}
+
+
 TASKS: dict[str, Callable[[Arguments, Path, Tell], dict[str, Any]]] = {
     "take-in": _take_in,
     "unpack": _unpack,
@@ -170,4 +184,5 @@ TASKS: dict[str, Callable[[Arguments, Path, Tell], dict[str, Any]]] = {
     "speak": _speak,
     "pages": _pages,
     "slides": _slides,
+    "still": _still,
 }

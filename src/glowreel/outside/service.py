@@ -18,8 +18,18 @@ from glowreel.outside.fetching import CHUNK, Fetched, too_large
 CONNECT, READ = 3.0, 12.0
 TEXT_BYTES = 4 * 1024**2
 FILE_SECONDS = 1200.0
+USUAL_WAIT, LONGEST_WAIT = 30.0, 3600.0
+"""Seconds until a service is asked again that wants to be left alone, where it does not say how long; and at most."""
 
 Model = TypeVar("Model", bound=BaseModel)
+
+
+class Later(Refusal):
+    """A service that wants to be asked again, after so many seconds."""
+
+    def __init__(self, name: str, seconds: float) -> None:
+        super().__init__("later", f"{name} takes nothing more just now.", "It is tried again by itself.")
+        self.seconds = seconds
 
 
 class Service:
@@ -50,6 +60,14 @@ class Service:
             return model.model_validate(self.ask(path, params, **more))
         except ValidationError as error:
             raise self._broken() from error
+
+    def send(self, path: str, data: bytes, params: Mapping[str, Any]) -> Any:
+        """Sends a piece of a file; what is answered, as JSON brings it. Raises `Refusal`."""
+        with self._asked("PUT", path, params, data, "There is no such file any more.") as answer:
+            try:
+                return orjson.loads(self._read(answer, TEXT_BYTES))
+            except ValueError as error:
+                raise self._broken() from error
 
     def file(self, path: str, kinds: tuple[str, ...], most: int, params: Mapping[str, Any] | None = None) -> Fetched:
         """A small file as it is sent."""
@@ -86,12 +104,17 @@ class Service:
                 raise Refusal("cut-off", "It did not come in whole.", "Try again.")
 
     def _asked(
-        self, method: str, path: str, params: Mapping[str, Any] | None, body: Mapping[str, Any] | None, missing: str
-    ) -> requests.Response:
+        self, method: str, path: str, params: Mapping[str, Any] | None, body: Mapping[str, Any] | bytes | None,
+        missing: str,
+    ) -> requests.Response:  # fmt: skip
+        carried: dict[str, Any] = {}
+        if isinstance(body, bytes):
+            carried["data"] = body
+        elif body is not None:
+            carried["json"] = dict(body)
         try:
             answer = requests.request(
-                method, self._address + quote(path), params=dict(params or {}), 
-                json=None if body is None else dict(body),
+                method, self._address + quote(path), params=dict(params or {}), **carried,
                 headers=self._headers, timeout=(CONNECT, READ), stream=True, allow_redirects=False,
             )  # fmt: skip
         except requests.RequestException as error:
@@ -105,7 +128,23 @@ class Service:
                 raise Refusal("no-licence", "That needs a licence.", "Take one first.")
             if answer.status_code == 404:
                 raise Refusal("gone", missing)
+            if answer.status_code in (409, 422):
+                raise self._refused(answer)
+            if answer.status_code == 429:
+                told = answer.headers.get("Retry-After", "")
+                raise Later(self.name, min(float(told), LONGEST_WAIT) if told.isdigit() else USUAL_WAIT)
         raise self._broken()
+
+    def _refused(self, answer: requests.Response) -> Refusal:
+        """Why the service does not do it, in its own words where it says them."""
+        try:
+            told = orjson.loads(self._read(answer, TEXT_BYTES))
+        except (ValueError, Refusal):
+            return self._broken()
+        sentence = told.get("sentence") if isinstance(told, dict) else None
+        if not isinstance(sentence, str) or not sentence.isprintable():
+            return self._broken()
+        return Refusal("refused-there", f"{self.name} says: {sentence[:300]}")
 
     def _read(self, answer: requests.Response, most: int) -> bytes:
         parts, come = [], 0

@@ -2,7 +2,7 @@
 
 ```
 actor   a person of a team in a role · a link to one thing · a token of a team · the program itself
-verb    see · make · fill · add · edit · remove · export · comment · lead
+verb    see · make · fill · add · edit · remove · export · publish · comment · lead
 thing   whatever belongs to a team: a promo, a file, an export …
 ```
 What belongs to another team, or to one person alone, is not there: nobody else learns that it exists. What a role does
@@ -18,13 +18,14 @@ from sqlalchemy import ColumnElement
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Missing, Refusal
-from glowreel.store.models import BrandRow, Export, ExportFile, MediaFile, Opening, PromoRow
+from glowreel.store.models import BrandRow, Export, ExportFile, MediaFile, Opening, Post, PromoRow
 
-Verb = Literal["see", "make", "fill", "add", "edit", "remove", "export", "comment", "lead"]
+Verb = Literal["see", "make", "fill", "add", "edit", "remove", "export", "publish", "comment", "lead"]
 VERBS: dict[Verb, str] = {
     "see": "see this", "make": "start promos", "fill": "fill templates", "add": "add files",
     "edit": "change this", "remove": "remove this",
-    "export": "export this", "comment": "write notes on this", "lead": "say who is in the team",
+    "export": "export this", "publish": "publish this", "comment": "write notes on this",
+    "lead": "say who is in the team",
 }  # fmt: skip
 """What can be done with things, as a refusal says it."""
 
@@ -112,7 +113,7 @@ def listed(kind: Listed, actor: Actor) -> ColumnElement[bool]:
     return theirs if actor.kind != "person" else theirs & (~kind.private | (kind.user_id == actor.user_id))
 
 
-Row = TypeVar("Row", PromoRow, MediaFile, Export, Opening, BrandRow)
+Row = TypeVar("Row", PromoRow, MediaFile, Export, Opening, BrandRow, Post)
 
 _SENTENCES: dict[type, str] = {
     PromoRow: "There is no such promo on your Desk.",
@@ -120,6 +121,7 @@ _SENTENCES: dict[type, str] = {
     Export: "There is no such export.",
     Opening: "There is no such file being opened.",
     BrandRow: "There is no such brand in your book.",
+    Post: "There is no such post.",
 }
 
 

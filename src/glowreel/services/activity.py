@@ -14,14 +14,15 @@ from urllib.parse import urlsplit
 from sqlalchemy import or_, select
 from sqlalchemy.orm import Session
 
+from glowreel.core.channels import CHANNELS
 from glowreel.core.errors import Missing
 from glowreel.engine.makers import MAKERS
 from glowreel.outside.models import MODELS
-from glowreel.services import by_link, derivation, exports, shelf, sources, uploads
+from glowreel.services import by_link, derivation, exports, publishing, shelf, sources, uploads
 from glowreel.services.access import Actor, allow, authorise, authorise_file, listed
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
-from glowreel.store.models import Derived, Export, ExportFile, MediaFile, Opening, PromoRow, Spoken, now
+from glowreel.store.models import Derived, Export, ExportFile, MediaFile, Opening, Post, PromoRow, Spoken, now
 
 FAILED_FOR = timedelta(days=1)
 MOST = 40
@@ -187,6 +188,33 @@ def _again_export(runtime: Runtime, unit: Unit, actor: Actor, key: str) -> None:
     exports.retry(unit, authorise_file(unit.session, key, actor, "export"))
 
 
+def _posts(runtime: Runtime, session: Session, actor: Actor) -> Iterable[Doing]:
+    going = Post.state.in_(("sending", "processing")) | ((Post.state == "planned") & (Post.at <= now()))
+    failed = (Post.state == "failed") & (Post.due_at > now() - FAILED_FOR)
+    query = select(Post).join(Post.promo).where(listed(PromoRow, actor), PromoRow.removed_at.is_(None), going | failed)
+    for row in session.scalars(query.order_by(Post.at).limit(MOST)):
+        wrong = row.state == "failed"
+        said = row.error or POSTING[row.state]
+        label = f"{CHANNELS[row.account.channel].name}: {row.title}"
+        yield Doing("post", row.id, label, said, row.share if row.state == "sending" else None, wrong, row.promo_id)
+
+
+POSTING = {
+    "planned": "waits for its film",
+    "sending": "is sent",
+    "processing": "is made ready there",
+    "failed": "failed",
+}
+
+
+def _end_post(runtime: Runtime, unit: Unit, actor: Actor, key: str) -> None:
+    publishing.end(runtime, unit, actor, key)
+
+
+def _again_post(runtime: Runtime, unit: Unit, actor: Actor, key: str) -> None:
+    publishing.again(unit, actor, key)
+
+
 def _openings(runtime: Runtime, session: Session, actor: Actor) -> Iterable[Doing]:
     mine = select(Opening).where(Opening.team_id == actor.team_id, _lately(Opening))
     for row in session.scalars(mine.order_by(Opening.created_at).limit(MOST)):
@@ -251,6 +279,7 @@ KINDS: dict[str, Kind] = {
     "line": Kind("chat-quote", _lines, _end_line, _again_line),
     "opening": Kind("box-arrow-in-down", _openings, _end_opening),
     "export": Kind("film", _exports, _end_export, _again_export),
+    "post": Kind("broadcast", _posts, _end_post, _again_post),
     "model": Kind("download", _models, None, _again_model),
 }
 """In the order in which they are listed."""

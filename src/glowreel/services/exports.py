@@ -82,7 +82,7 @@ def start(
     caption = caption.strip().replace("\r\n", "\n")[:MOST_CAPTION]
     for channel in made_for.values():
         if channel is not None:
-            _refuse_longer(channel, title, caption)
+            refuse_longer(channel, title, caption)
     export = Export(
         id=new_key("e"), team_id=actor.team_id, promo_id=row.id, revision_id=row.head_id, title=title, caption=caption,
         burn_in=burn_in, lanes={lane.id: lane.language for lane in promo.captions if cues(promo, lane)},
@@ -114,7 +114,7 @@ def start(
     return export
 
 
-def _refuse_longer(channel: Channel, title: str, caption: str) -> None:
+def refuse_longer(channel: Channel, title: str, caption: str) -> None:
     """Refuses a title or caption that is longer than a channel takes."""
     for what, said, most in (("title", title, channel.title), ("caption", caption, channel.caption)):
         if most and len(said) > most:

@@ -30,6 +30,7 @@ PAGES: dict[str, tuple[str, str, str]] = {
     "picturing.page": ("Pictures from words", "make picture illustration machine prompt", "brush"),
     "driving.page": (DRIVE, "cloud drive folders files", "cloud"),
     "brands.book": ("Brand book", "logo colours fonts palette", "palette"),
+    "going.page": ("Going out", "calendar channels publish posts plan week", "calendar3"),
     "exports.listing": ("Exports", "films downloads links", "film"),
     "gallery.hero_page": ("From one picture", "start hero product photo", "image"),
     "gallery.manner_page": ("In your manner", "start brand designs", "shuffle"),

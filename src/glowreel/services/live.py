@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Refusal
 from glowreel.services.access import Owned
+from glowreel.store.models import PromoRow
 
 CHANNEL = "glowreel_changes"
 HEADS = "SELECT id, head_id FROM promos WHERE id = ANY(%s)"
@@ -25,10 +26,17 @@ def _viewers(promo_id: str) -> str:
     return f"viewers:{promo_id}"
 
 
-def announce_notes(session: Session, promo_id: str) -> None:
-    """Says that a promo's notes, or what was decided of it, are others now: in its windows and at its screenings."""
-    for topic in (f"promo:{promo_id}", _viewers(promo_id)):
+def announce_notes(session: Session, promo: PromoRow) -> None:
+    """Says that a promo's notes, or what was decided of it, are others now: in its windows, at its screenings and on
+    its team's Desk."""
+    for topic in (f"promo:{promo.id}", _viewers(promo.id)):
         _notify(session, {"topic": topic, "notes": True, "sentence": ""})
+    announce_work(session, promo)
+
+
+def announce_alone(session: Session, promo_id: str) -> None:
+    """Says to the windows of a promo that who cuts it alone is another one now."""
+    _notify(session, {"topic": f"promo:{promo_id}", "alone": True, "sentence": ""})
 
 
 class Presence(BaseModel):

@@ -25,7 +25,7 @@ from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
 from glowreel.designs import shipped as shipped_designs
 from glowreel.engine.typesetting import measure
-from glowreel.services import transcripts
+from glowreel.services import alone, transcripts
 from glowreel.services.access import EVERYBODYS, Actor, allow, authorise, listed
 from glowreel.services.derivation import facts_of
 from glowreel.services.live import announce
@@ -226,6 +226,7 @@ def edit(
     Raises `Refusal` and leaves everything as it was.
     """
     row = authorise(session, PromoRow, promo_id, actor, command.right, lock=True)
+    alone.may_cut(session, row, actor)
     promo = document(session, row)
     before = Before(row.head_id, promo)
     done = _already(session, row, press)
@@ -330,6 +331,7 @@ def step(session: Session, promo_id: str, actor: Actor, *, back: bool, again_fro
     row = authorise(session, PromoRow, promo_id, actor, "fill", lock=True)
     if again_from is not None and row.head_id != again_from:
         return opened(session, row)
+    alone.may_cut(session, row, actor)
     chain = _chain(session, row)
     moved = chain.undone() if back else chain.redone()
     if moved is None:

@@ -104,7 +104,7 @@ def _made(
         moment=moment.model_dump(mode="json"), text=said,
     )  # fmt: skip
     session.add(row)
-    announce_notes(session, promo.id)
+    announce_notes(session, promo)
     return row
 
 
@@ -140,7 +140,7 @@ def set_done(session: Session, promo: PromoRow, by: Written, note_id: str, *, do
     """Says that a note is dealt with, or not."""
     row = note(session, promo, note_id)
     row.done_at, row.done_by = (now(), by.who[:80]) if done else (None, "")
-    announce_notes(session, promo.id)
+    announce_notes(session, promo)
     return row
 
 
@@ -152,7 +152,7 @@ def remove(session: Session, promo: PromoRow, by: Written, note_id: str, *, any_
         raise Refusal("not-yours", f"{row.who} wrote this.", "Ask them to take it away.")
     session.delete(row)
     session.flush()
-    announce_notes(session, promo.id)
+    announce_notes(session, promo)
 
 
 def of_promo(
@@ -200,7 +200,7 @@ def decide(
     )  # fmt: skip
     session.add(row)
     session.flush()
-    announce_notes(session, promo.id)
+    announce_notes(session, promo)
     return row
 
 

@@ -47,6 +47,7 @@ class Settings:
     stock: str = ""
     maker: str = ""
     drive: str = ""
+    networks: str = ""
     models: str = "var/models"
     fetch_models: bool = True
     speech_model: str = "speech-many"

@@ -5,6 +5,8 @@ Nothing is kept of who watches: counts by day, of plays, of parts of the film th
 
 from __future__ import annotations
 
+import re
+import shutil
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
@@ -15,14 +17,19 @@ from argon2.exceptions import VerificationError
 from sqlalchemy import func, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
+from werkzeug.datastructures import FileStorage
 
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import timeline
-from glowreel.services import exports
+from glowreel.services import exports, letters
 from glowreel.services.access import Actor, authorise_file
+from glowreel.services.accounts import clean_address
+from glowreel.services.invitations import ADDRESS
 from glowreel.services.live import announce_work
-from glowreel.store.models import ExportFile, WatchCount, WatchPage, WatchQuestion, new_key, now
+from glowreel.services.setup import Runtime
+from glowreel.store.database import Unit
+from glowreel.store.models import ExportFile, Letter, WatchCount, WatchPage, WatchQuestion, new_key, now
 
 PARTS = 50
 """A film is divided into so many parts to see how far it is watched."""
@@ -31,6 +38,8 @@ DAYS = 30
 KEPT = timedelta(days=400)
 MOST_QUESTIONS = 300
 LONGEST, LONGEST_TEXT = 500, 5000
+MOST_LINKS, PICTURE_SIDE = 12, 1280
+MOST_LETTERS, MOST_SENT = 100, 500
 _hasher = PasswordHasher()
 
 
@@ -49,6 +58,8 @@ class Wanted:
     asks: bool = False
     password: str = ""
     unlock: bool = False
+    links: str = ""
+    """A line for each: its words, then its address."""
 
 
 @dataclass(frozen=True)
@@ -77,7 +88,7 @@ def page_of(session: Session, file: ExportFile) -> WatchPage:
         return row
     return WatchPage(
         file_id=file.id, title="", about=file.export.caption, action="", leads_to="", downloads=True, asks=False,
-        password="",
+        password="", links=[], picture="",
     )  # fmt: skip
 
 
@@ -102,11 +113,78 @@ def set_page(session: Session, actor: Actor, file_id: str, wanted: Wanted) -> Wa
     row.action, row.leads_to, row.action_at = action, leads_to, wanted.action_at
     row.poster = None if wanted.poster is None else round(wanted.poster * file.frames / max(length, 0.001))
     row.downloads, row.asks = wanted.downloads, wanted.asks
+    row.links = read_links(wanted.links)
     if wanted.password or wanted.unlock:
         row.password = _hasher.hash(wanted.password) if wanted.password else ""
     session.add(row)
     session.flush()
     return row
+
+
+def read_links(text: str) -> list[list[str]]:
+    """Other pages, a line for each: its words, then its address. Raises `Refusal` for a line without either."""
+    found = []
+    for line in (line.strip() for line in text.splitlines()):
+        if not line:
+            continue
+        words, _, address = line.rpartition(" ")
+        address = address if "://" in address else f"https://{address}"
+        if not words.strip() or not _is_address(address):
+            raise Refusal("link", f"“{line[:60]}” is no link.", "Each line has words, then an address.")
+        found.append([" ".join(words.split())[:60], address])
+    if len(found) > MOST_LINKS:
+        raise Refusal("links", f"A page has at most {MOST_LINKS} links.")
+    return found
+
+
+def set_picture(runtime: Runtime, actor: Actor, file_id: str, sent: FileStorage | None) -> None:
+    """Has a picture that was sent be shown before the film plays; without one, a frame of the film again. Raises
+    `BadMedia`."""
+    with runtime.database.unit() as unit:
+        authorise_file(unit.session, file_id, actor, "export")
+    blob = ""
+    if sent is not None:
+        with runtime.workspace() as folder:
+            path = folder / "sent"
+            with path.open("wb") as out:
+                shutil.copyfileobj(sent, out, 1024**2)
+            arguments = {"path": str(path.resolve()), "side": PICTURE_SIDE}
+            runtime.limited.run("still", arguments, folder, "That picture")
+            blob = f"posters/{file_id}-{new_key('p')}.jpg"
+            runtime.blobs.take(blob, folder / "still.jpg")
+    with runtime.database.unit() as unit:
+        file = authorise_file(unit.session, file_id, actor, "export")
+        row = page_of(unit.session, file)
+        before, row.picture = row.picture, blob
+        unit.session.add(row)
+        if before:
+            unit.after(lambda: runtime.blobs.remove(before))
+
+
+def send(unit: Unit, actor: Actor, file_id: str, addresses: str, words: str, link: str) -> int:
+    """Sends the link of a film to a list of addresses, each once; answers with how many were written. Raises
+    `Refusal`."""
+    file = authorise_file(unit.session, file_id, actor, "export")
+    people = list(dict.fromkeys(clean_address(one) for one in re.split(r"[\s,;]+", addresses) if one))
+    wrong = next((one for one in people if not ADDRESS.match(one)), None)
+    if wrong is not None:
+        raise Refusal("address", f"“{wrong[:60]}” is no address.")
+    if not 0 < len(people) <= MOST_LETTERS:
+        raise Refusal("people", f"Name 1 to {MOST_LETTERS} addresses.")
+    if len(sent_to(unit.session, actor, file_id)) + len(people) > MOST_SENT:
+        raise Refusal("many", f"A film is sent to at most {MOST_SENT} people in a month.")
+    exports.watched(unit.session, file.token)
+    title = page_of(unit.session, file).title or file.export.title
+    text = f"{words.strip()[:LONGEST_TEXT]}\n\n{title}\n{link}\n".lstrip()
+    made = [letters.write(unit, one, title, text, file.export, f"watch:{file.id}:{one}"[:120]) for one in people]
+    return sum(bool(one) for one in made)
+
+
+def sent_to(session: Session, actor: Actor, file_id: str) -> list[Letter]:
+    """The letters that went out with a film, the newest first."""
+    authorise_file(session, file_id, actor, "see")
+    query = select(Letter).where(Letter.team_id == actor.team_id, Letter.key.like(f"watch:{file_id}:%"))
+    return list(session.scalars(query.order_by(Letter.created_at.desc()).limit(MOST_SENT)))
 
 
 def _is_address(text: str) -> bool:

@@ -33,6 +33,7 @@ from glowreel.web import (
     exports,
     find,
     gallery,
+    going,
     history,
     preview,
     said,
@@ -146,17 +147,28 @@ def create_app(runtime: Runtime) -> Flask:
         sources,
         team,
         screenings,
+        going,
     ):
         app.register_blueprint(area.routes.blueprint)
+    app.register_blueprint(editor.alone.blueprint)
     app.register_blueprint(uploads.links.blueprint)
     app.register_blueprint(sources.picturing.blueprint)
     app.register_blueprint(sources.driving.blueprint)
     app.register_blueprint(exports.pages.blueprint)
+    app.register_blueprint(exports.turns.blueprint)
     app.register_blueprint(exports.watching.blueprint)
+    app.register_blueprint(going.connecting.blueprint)
+    app.register_blueprint(going.publishing.blueprint)
     app.register_blueprint(screenings.notes.blueprint)
     app.register_blueprint(screenings.watching.blueprint)
     register_errors(app)
     app.after_request(_harden)
+    _equip(app, settings)
+    return app
+
+
+def _equip(app: Flask, settings: Settings) -> None:
+    """What every template can use."""
     app.jinja_env.filters["clock"] = clock
     app.jinja_env.filters["megabytes"] = megabytes
     app.jinja_env.filters["seconds"] = seconds
@@ -180,7 +192,6 @@ def create_app(runtime: Runtime) -> Flask:
     app.jinja_env.globals["outbox"] = settings.outbox
     app.jinja_env.globals["drive_name"] = DRIVE
     app.jinja_env.globals["recording_themes"] = THEMES
-    return app
 
 
 def trusted_hosts(address: str) -> list[str] | None:

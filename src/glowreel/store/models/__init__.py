@@ -1,15 +1,18 @@
 """The tables. Each row that a person can reach belongs to a team."""
 
 from glowreel.store.models.base import Base, new_key, now
+from glowreel.store.models.channels import ChannelAccount, Post
 from glowreel.store.models.going_out import Export, ExportFile, ExportPiece, WatchCount, WatchPage, WatchQuestion
 from glowreel.store.models.material import Connection, Derived, MediaFile, Opening, Spoken, Upload, UploadLink, Written
 from glowreel.store.models.people import Invitation, Letter, Member, PasswordReset, Press, SignIn, Team, User
 from glowreel.store.models.promos import BrandRow, PromoRow, Revision
 from glowreel.store.models.screenings import Screening, ScreeningNote, Verdict
+from glowreel.store.models.turns import Turn, TurnCount
 
 __all__ = [
     "Base",
     "BrandRow",
+    "ChannelAccount",
     "Connection",
     "Derived",
     "Export",
@@ -21,6 +24,7 @@ __all__ = [
     "Member",
     "Opening",
     "PasswordReset",
+    "Post",
     "Press",
     "PromoRow",
     "Revision",
@@ -29,6 +33,8 @@ __all__ = [
     "SignIn",
     "Spoken",
     "Team",
+    "Turn",
+    "TurnCount",
     "Upload",
     "UploadLink",
     "User",

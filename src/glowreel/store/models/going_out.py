@@ -6,6 +6,7 @@ from datetime import date, datetime
 from typing import Any
 
 from sqlalchemy import BigInteger, Float, ForeignKey, Index, Integer, String, Text, UniqueConstraint
+from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from glowreel.store.models.base import Base, now
@@ -103,7 +104,8 @@ class ExportPiece(Base):
 class WatchPage(Base):
     """What the watch page of a film says and allows beside it; a film without a row has what is usual. The call to
     action (`action`, leading to `leads_to`) shows from `action_at` seconds on, at the end where that is unset. `poster`
-    is the frame shown before it plays. `password` is a hash. `asks` lets viewers ask questions."""
+    is the frame shown before it plays, and `picture` the key of one that was sent for that. `password` is a hash.
+    `asks` lets viewers ask questions. `links` are other pages, each with its words and its address."""
 
     __tablename__ = "watch_pages"
     file_id: Mapped[str] = mapped_column(ForeignKey("export_files.id", ondelete="CASCADE"), primary_key=True)
@@ -116,6 +118,8 @@ class WatchPage(Base):
     downloads: Mapped[bool] = mapped_column(default=True)
     asks: Mapped[bool] = mapped_column(default=False)
     password: Mapped[str] = mapped_column(String(200), default="")
+    links: Mapped[list[Any]] = mapped_column(JSONB, default=list, server_default="[]")
+    picture: Mapped[str] = mapped_column(String(80), default="", server_default="")
 
 
 class WatchCount(Base):

@@ -55,6 +55,9 @@ class PromoRow(Base):
     removed_at: Mapped[datetime | None] = mapped_column(default=None)
     retired_at: Mapped[datetime | None] = mapped_column(default=None)
     folder: Mapped[str] = mapped_column(String(80), default="", server_default="")
+    cut_by: Mapped[str | None] = mapped_column(ForeignKey("users.id"), default=None)
+    """Who cuts it alone, until `cut_until`."""
+    cut_until: Mapped[datetime | None] = mapped_column(default=None)
 
     @property
     def only_for(self) -> str | None:

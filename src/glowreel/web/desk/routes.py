@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime, time, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from flask import Blueprint, Response, make_response, redirect, render_template, request, send_file, url_for
 from flask_login import current_user, login_required
@@ -22,12 +24,16 @@ from glowreel.services import (
     interchange,
     openings,
     promos,
+    publishing,
     sharing,
     shelf,
     storage,
     templates,
 )
+from glowreel.services import week as weeks
+from glowreel.store.models import now as moment
 from glowreel.web.extensions import actor, flash, hand_to_live, pressed_once, runtime, transaction
+from glowreel.web.going.routes import STATES, weeks_from, zone
 from glowreel.web.preview.routes import picture_response
 
 COLLAGE_LENGTH = ticks(8)
@@ -57,6 +63,7 @@ def desk() -> str:
         going_on = _going_on(work.session)
         brand = brands.usual(work.session, actor())
         ready = templates.cards(work.session, actor())[:READY]
+        in_hand = _week(work.session) if total > 1 else {}
     shown_in = {"brand_key": brand.origin if brand else "own", "stamp": brand.version if brand else 0}
     choice: dict[str, Any] = {
         "ready": ready,
@@ -67,7 +74,7 @@ def desk() -> str:
         "uses": USES,
         "channels": CHANNELS,
     }
-    return render_template("desk/desk.html", **context, **choice, **going_on)
+    return render_template("desk/desk.html", **context, **choice, **going_on, **in_hand)
 
 
 def _going_on(session: Session) -> dict[str, Any]:
@@ -79,8 +86,30 @@ def _going_on(session: Session) -> dict[str, Any]:
         "openings": openings.going_on(session, actor()),
         "working": [row for row in media if row.state in ("queued", "running")],
         "running": [(export, file) for export, file in files if file.state in exports.OPEN],
+        "notes": weeks.to_answer(session, actor()),
         "lately": [(export, file) for export, file in files if file.state == "done"][:4],
     }
+
+
+def _week(session: Session) -> dict[str, Any]:
+    """What the team has in hand, and what goes out on the days of this week."""
+    there = ZoneInfo(zone())
+    today = moment().astimezone(there).date()
+    first = today - timedelta(days=today.weekday())
+    start = datetime.combine(first, time(), there).astimezone(UTC)
+    posts = publishing.between(session, actor(), start, start + timedelta(days=7))
+    return {
+        "days": weeks_from(first, there, posts)[0], "today": today, "zone": there, "states": STATES,
+        "stages": weeks.stages(session, actor(), start), "stage_names": weeks.STAGES,
+    }  # fmt: skip
+
+
+@blueprint.get("/desk/week")
+@login_required
+def week() -> str:
+    """The team's week by itself."""
+    with transaction() as work:
+        return render_template("desk/week.html", channels=CHANNELS, **_week(work.session))
 
 
 @blueprint.get("/desk/now")

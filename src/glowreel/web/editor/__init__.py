@@ -1,3 +1,3 @@
-from glowreel.web.editor import routes
+from glowreel.web.editor import alone, routes
 
-__all__ = ["routes"]
+__all__ = ["alone", "routes"]

@@ -1,5 +1,5 @@
 """Exports, and the watch pages of finished films."""
 
-from glowreel.web.exports import pages, routes, watching
+from glowreel.web.exports import pages, routes, turns, watching
 
-__all__ = ["pages", "routes", "watching"]
+__all__ = ["pages", "routes", "turns", "watching"]

@@ -13,7 +13,7 @@ from glowreel.core.errors import Refusal
 from glowreel.services import watch_pages
 from glowreel.services.access import authorise_file
 from glowreel.store.models import ExportFile
-from glowreel.web.extensions import absolute, actor, flash, transaction
+from glowreel.web.extensions import absolute, actor, flash, limiter, runtime, transaction
 
 blueprint = Blueprint("watch_pages", __name__, template_folder="templates")
 
@@ -40,7 +40,7 @@ def _page(file_id: str, problem: str = "") -> str:
             "exports/page.html", file=file, export=file.export, page=watch_pages.page_of(work.session, file),
             numbers=watch_pages.numbers(work.session, actor(), file_id), link=link, problem=problem,
             length=watch_pages.seconds(work.session, file), questions=watch_pages.questions(work.session, file),
-            embed=_embed(file),
+            embed=_embed(file), sent=watch_pages.sent_to(work.session, actor(), file_id),
         )  # fmt: skip
 
 
@@ -68,7 +68,7 @@ def keep(file_id: str) -> str | tuple[str, int] | AnyResponse:
         wanted = watch_pages.Wanted(
             form.get("title", ""), form.get("about", ""), form.get("action", ""), form.get("leads_to", ""),
             _seconds("action_at"), _seconds("poster"), "downloads" in form, "asks" in form, form.get("password", ""),
-            "unlock" in form,
+            "unlock" in form, form.get("links", "")[:10_000],
         )  # fmt: skip
         with transaction() as work:
             watch_pages.set_page(work.session, actor(), file_id, wanted)
@@ -76,6 +76,40 @@ def keep(file_id: str) -> str | tuple[str, int] | AnyResponse:
         return _page(file_id, str(refusal)), 422
     flash("The watch page is like that now.")
     return redirect(url_for("watch_pages.page", file_id=file_id))
+
+
+@blueprint.post("/exports/<file_id>/picture")
+@login_required
+def picture(file_id: str) -> AnyResponse:
+    """Takes the picture that is shown before the film plays; without one, a frame of it is."""
+    sent = request.files.get("picture")
+    watch_pages.set_picture(runtime(), actor(), file_id, sent if sent is not None and sent.filename else None)
+    flash("The watch page is like that now.")
+    return redirect(url_for("watch_pages.page", file_id=file_id))
+
+
+@blueprint.post("/exports/<file_id>/send")
+@login_required
+@limiter.limit("30/hour")
+def send(file_id: str) -> str | tuple[str, int] | AnyResponse:
+    """Sends the link of the watch page to people."""
+    form = request.form
+    with transaction() as work:
+        file = authorise_file(work.session, file_id, actor(), "export")
+        link = absolute(url_for("watch.page", token=file.token))
+    try:
+        with transaction() as work:
+            count = watch_pages.send(work, actor(), file_id, form.get("people", ""), form.get("words", ""), link)
+    except Refusal as refusal:
+        return _page(file_id, str(refusal)), 422
+    flash(
+        "They all have it already."
+        if not count
+        else "1 letter is sent."
+        if count == 1
+        else f"{count} letters are sent."
+    )
+    return redirect(url_for("watch_pages.page", file_id=file_id) + "#sent")
 
 
 @blueprint.get("/exports/<file_id>/code.svg")

@@ -5,17 +5,17 @@ from __future__ import annotations
 import re
 from typing import Any
 
-from flask import Blueprint, Response, redirect, render_template, request, session, url_for
+from flask import Blueprint, Response, redirect, render_template, request, send_file, session, url_for
 from flask_login import current_user
 from markupsafe import Markup, escape
 from werkzeug.wrappers import Response as AnyResponse
 
 from glowreel.core.errors import Missing, Refusal
-from glowreel.services import exports, watch_pages
+from glowreel.services import exports, turns, watch_pages
 from glowreel.store.database import Unit
 from glowreel.store.models import ExportFile, WatchPage
 from glowreel.web.exports.routes import captions_of, film_of
-from glowreel.web.extensions import absolute, csrf, limiter, the_preview, transaction
+from glowreel.web.extensions import absolute, csrf, limiter, runtime, the_preview, transaction
 
 blueprint = Blueprint("watch", __name__, template_folder="templates")
 
@@ -59,7 +59,7 @@ def _context(work: Unit, file: ExportFile, page: WatchPage) -> dict[str, Any]:
     return {
         "file": file, "export": file.export, "page": page, "title": page.title or file.export.title,
         "link": absolute(url_for("watch.page", token=file.token)), "length": watch_pages.seconds(work.session, file),
-        "parts": watch_pages.PARTS,
+        "parts": watch_pages.PARTS, "counted": url_for("watch.count", token=file.token),
     }  # fmt: skip
 
 
@@ -76,6 +76,36 @@ def page(token: str) -> str:
             chapters=watch_pages.chapters(work.session, file),
             questions=watch_pages.questions(work.session, file, answered=True) if shown.asks else [],
         )  # fmt: skip
+
+
+@blueprint.get("/turn/<key>")
+def turn(key: str) -> str:
+    """The film whose turn it is, of several behind one link."""
+    with transaction() as work:
+        row = turns.opened(work.session, key)
+        file = turns.next_film(work.session, row)
+        shown = watch_pages.page_of(work.session, file)
+        context = {
+            **_context(work, file, shown), "counted": url_for("watch.count_turn", key=key, file_id=file.id),
+            "link": absolute(url_for("watch.turn", key=key)),
+        }  # fmt: skip
+        return render_template(
+            "exports/watch.html", **context, linked=linked, team=False, questions=[],
+            chapters=watch_pages.chapters(work.session, file),
+        )  # fmt: skip
+
+
+@csrf.exempt
+@blueprint.post("/turn/<key>/<file_id>/count")
+@limiter.limit("120/minute")
+def count_turn(key: str, file_id: str) -> tuple[str, int]:
+    """Counts that a film was played there, how much of it was seen, or that the call to action was pressed."""
+    what, places = request.form.get("what", ""), request.form.get("places", "0").split(",")
+    with transaction() as work:
+        row = turns.opened(work.session, key)
+        if not (current_user.is_authenticated and current_user.team_id == row.team_id):
+            turns.count(work.session, row, file_id, what, len(set(places[: watch_pages.PARTS])))
+    return "", 204
 
 
 @blueprint.get("/watch/<token>/embed")
@@ -137,6 +167,8 @@ def poster(token: str) -> Response:
     """The frame that is shown before the film plays, and where its link is shown elsewhere."""
     with transaction() as work:
         file, shown = _let_in(work, token)
+        if shown.picture:
+            return send_file(runtime().blobs.local(shown.picture), mimetype="image/jpeg", max_age=600)
         promo, format, _ = exports.exported(work.session, file)
     frame = shown.poster if shown.poster is not None else round(file.frames * SETTLED)
     recipe, key = the_preview().recipe(promo, format.id, frame, POSTER)

@@ -3,6 +3,7 @@
 
 import { coming, paceOf, sendFiles } from "./sending.js";
 import { headers, note } from "./page.js";
+import { compare, wanted } from "./telling.js";
 
 const button = document.getElementById("open-activity");
 const panel = /** @type {HTMLElement|null} */ (document.getElementById("activity"));
@@ -24,7 +25,7 @@ const list = () => document.getElementById("activity-list");
 const isOpen = () => panel?.matches(":popover-open") ?? false;
 
 async function look() {
-  if (document.hidden) {
+  if (document.hidden && !(wanted() && Number(list()?.dataset.running ?? 0))) {
     later(IDLE);
     return;
   }
@@ -48,6 +49,7 @@ function put(html) {
   const fresh = answer.content.firstElementChild;
   if (!fresh) return;
   list()?.replaceWith(fresh);
+  compare(fresh);
   /** @type {any} */ (window).htmx.process(fresh);
   dress();
 }

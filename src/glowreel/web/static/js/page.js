@@ -113,6 +113,9 @@ document.body.addEventListener("htmx:sendError", () =>
 document.body.addEventListener("htmx:afterSettle", ago);
 ago();
 clocks();
+// What is planned is shown in the time of whoever looks.
+if (document.querySelector(".face"))
+  document.cookie = `zone=${Intl.DateTimeFormat().resolvedOptions().timeZone}; path=/; max-age=31536000; samesite=lax`;
 for (const box of document.querySelectorAll("#toasts .toast-note")) setTimeout(() => box.remove(), 8000);
 
 const TWICE = 3000;

@@ -14,8 +14,12 @@ let opened = false;
 const told = [];
 /** @type {number|undefined} */
 let soon;
-follow(`${model.url}/events`, async ({ rev, sentence, arrived, notes, here }) => {
+follow(`${model.url}/events`, async ({ rev, sentence, arrived, notes, here, alone }) => {
   if (here) return heard(here);
+  if (alone) {
+    document.getElementById("alone")?.dispatchEvent(new Event("alone-changed"));
+    return;
+  }
   if (notes) return notesChanged();
   if (arrived) {
     came(arrived);
