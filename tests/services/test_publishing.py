@@ -106,9 +106,7 @@ def test_one_promo_goes_to_several_channels_is_replaced_and_taken_down(
     assert name in page.text
     with runtime.database.unit() as unit:
         address = unit.session.get_one(User, owner.user_id).email
-    until(
-        lambda: any("is there" in letter and posts[1].address in letter for letter in letters_to(runtime, address))
-    )
+    until(lambda: any("is there" in letter and posts[1].address in letter for letter in letters_to(runtime, address)))
     with runtime.database.unit() as unit, pytest.raises(Refusal, match="has not changed"):
         publishing.replace(unit, owner, posts[0].id)
     with runtime.database.unit() as unit:

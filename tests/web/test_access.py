@@ -23,7 +23,18 @@ from glowreel.services import (
     uploads,
 )
 from glowreel.services.setup import Runtime
-from glowreel.store.models import ChannelAccount, ExportFile, MediaFile, Opening, Post, PromoRow, Turn, WatchQuestion, new_key, now
+from glowreel.store.models import (
+    ChannelAccount,
+    ExportFile,
+    MediaFile,
+    Opening,
+    Post,
+    PromoRow,
+    Turn,
+    WatchQuestion,
+    new_key,
+    now,
+)
 from glowreel.web.app import create_app
 from glowreel.web.extensions import limiter
 from tests.conftest import by
@@ -155,7 +166,8 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
     checked = 0
     for rule, method in routes(app):
         if not set(rule.arguments) & (
-            set(known) - {"name", "revision", "key", "slot", "source", "tile", "form", "lane_id", "design", "kind", "channel"}
+            set(known)
+            - {"name", "revision", "key", "slot", "source", "tile", "form", "lane_id", "design", "kind", "channel"}
         ):
             continue
         path = re.sub(r"<(?:\w+:)?(\w+)>", lambda m: known[m.group(1)], rule.rule)

@@ -13,6 +13,7 @@ from glowreel.core.errors import Refusal
 from glowreel.outside.models import MODELS
 from glowreel.services import (
     by_link,
+    delivering,
     derivation,
     exports,
     letters,
@@ -151,6 +152,11 @@ def letter(letter_id: str) -> None:
     letters.carry(runtime, letter_id)
 
 
+@celery.task(name="glowreel.deliver", time_limit=3600)
+def deliver(delivery_id: str) -> None:
+    delivering.carry(runtime, delivery_id)
+
+
 @celery.task(name="glowreel.tidy")
 def tidy() -> None:
     """Removes what has come to its end."""
@@ -169,4 +175,5 @@ def sweep() -> None:
         by_link.sweep(unit)
         letters.sweep(unit)
         publishing.sweep(unit)
+        delivering.sweep(unit)
         screening_notes.tell(unit)

@@ -18,11 +18,11 @@ from glowreel.core.channels import CHANNELS
 from glowreel.core.errors import Missing
 from glowreel.engine.makers import MAKERS
 from glowreel.outside.models import MODELS
-from glowreel.services import by_link, derivation, exports, publishing, shelf, sources, uploads
+from glowreel.services import by_link, delivering, derivation, exports, publishing, shelf, sources, uploads
 from glowreel.services.access import Actor, allow, authorise, authorise_file, listed
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
-from glowreel.store.models import Derived, Export, ExportFile, MediaFile, Opening, Post, PromoRow, Spoken, now
+from glowreel.store.models import Delivery, Derived, Export, ExportFile, MediaFile, Opening, Post, PromoRow, Spoken, now
 
 FAILED_FOR = timedelta(days=1)
 MOST = 40
@@ -215,6 +215,23 @@ def _again_post(runtime: Runtime, unit: Unit, actor: Actor, key: str) -> None:
     publishing.again(unit, actor, key)
 
 
+def _deliveries(runtime: Runtime, session: Session, actor: Actor) -> Iterable[Doing]:
+    mine = (Delivery.team_id == actor.team_id, Delivery.user_id == (actor.user_id or ""), _lately(Delivery))
+    for row in session.scalars(select(Delivery).where(*mine).order_by(Delivery.created_at).limit(MOST)):
+        failed = row.state == "failed"
+        said = row.error if failed else _waiting(row.state, "goes to the drive")
+        yield Doing("delivery", row.id, row.name, said, None if failed else row.share, failed)
+
+
+def _end_delivery(runtime: Runtime, unit: Unit, actor: Actor, key: str) -> None:
+    """Whoever sends it sees that its row is gone, and leaves it."""
+    unit.session.delete(delivering.find(unit.session, actor, key))
+
+
+def _again_delivery(runtime: Runtime, unit: Unit, actor: Actor, key: str) -> None:
+    delivering.again(unit, actor, key)
+
+
 def _openings(runtime: Runtime, session: Session, actor: Actor) -> Iterable[Doing]:
     mine = select(Opening).where(Opening.team_id == actor.team_id, _lately(Opening))
     for row in session.scalars(mine.order_by(Opening.created_at).limit(MOST)):
@@ -280,6 +297,7 @@ KINDS: dict[str, Kind] = {
     "opening": Kind("box-arrow-in-down", _openings, _end_opening),
     "export": Kind("film", _exports, _end_export, _again_export),
     "post": Kind("broadcast", _posts, _end_post, _again_post),
+    "delivery": Kind("cloud-arrow-up", _deliveries, _end_delivery, _again_delivery),
     "model": Kind("download", _models, None, _again_model),
 }
 """In the order in which they are listed."""

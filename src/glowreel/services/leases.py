@@ -17,14 +17,25 @@ from sqlalchemy.exc import OperationalError
 
 from glowreel.core.errors import GlowReelError
 from glowreel.services.setup import Runtime
-from glowreel.store.models import Derived, ExportFile, ExportPiece, Letter, MediaFile, Opening, Post, Spoken, now
+from glowreel.store.models import (
+    Delivery,
+    Derived,
+    ExportFile,
+    ExportPiece,
+    Letter,
+    MediaFile,
+    Opening,
+    Post,
+    Spoken,
+    now,
+)
 
 LENGTH = timedelta(seconds=20)
 EVERY = 4.0
 
 Row = (
     type[MediaFile] | type[ExportFile] | type[ExportPiece] | type[Opening] | type[Derived] | type[Spoken]
-    | type[Letter] | type[Post]
+    | type[Letter] | type[Post] | type[Delivery]
 )  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from pathlib import Path
 from urllib.parse import parse_qs, urlencode, urlsplit
 
 import uvicorn
+from pydantic import BaseModel, Field
 from starlette.applications import Starlette
 from starlette.exceptions import HTTPException
 from starlette.requests import Request
@@ -29,9 +30,23 @@ margin:0}}form{{background:#fff;padding:32px;border-radius:18px;max-width:380px}
 button{{font:inherit;padding:10px 18px;border:0;border-radius:10px;background:#22716b;color:#fff}}
 a{{margin-left:14px;color:#22716b}}</style>
 <form method="post"><h1>Millpond</h1><p><b>{who}</b></p><p>The program at <b>{host}</b> wants to see your folders
-and take files from them. It cannot change anything.</p>
+take files from them, and put films there. It cannot change or remove anything.</p>
 <input type="hidden" name="back" value="{back}"><input type="hidden" name="state" value="{state}">
 <button>Allow</button><a href="{no}">No</a></form></html>"""
+
+
+class Sent(BaseModel):
+    """A file that the program puts there."""
+
+    key: str = Field(pattern=r"^[\w-]{8,60}$")
+    folder: str = Field(default="", max_length=300)
+    name: str = Field(min_length=1, max_length=200)
+    about: str = Field(default="", max_length=4000)
+    size: int = Field(gt=0, lt=10**11)
+
+    @property
+    def id(self) -> str:
+        return f"sent-{self.key}"
 
 
 class Played:
@@ -75,14 +90,20 @@ class Played:
     def listing(self, request: Request) -> Response:
         self._let_in(request)
         folder, words = request.query_params.get("folder", ""), request.query_params.get("find", "").lower()
-        if folder and not any(f"{one.folder}/".startswith(f"{folder}/") for one in kept().values()):
+        there = {one.folder for one in kept().values()} | {one.folder for one in self._sent().values()}
+        if folder and not any(f"{one}/".startswith(f"{folder}/") for one in there):
             raise HTTPException(404)
         if words:
             below = [one for one in kept().values() if not folder or f"{one.folder}/".startswith(f"{folder}/")]
             found = [one for one in below if all(word in f"{one.folder} {one.name}".lower() for word in words.split())]
             return JSONResponse({"folder": folder, "files": [self._told(one) for one in found]})
         here = [self._told(one) for one in kept().values() if one.folder == folder]
-        return JSONResponse({"folder": folder, "folders": folders_of(folder), "files": here})
+        come = [one for one in self._sent().values() if self._size(one) == one.size]
+        here += [
+            {"id": one.id, "name": one.name, "folder": one.folder, "kind": "video/mp4", "size": one.size}
+            for one in come if one.folder == folder
+        ]  # fmt: skip
+        return JSONResponse({"folder": folder, "folders": folders_of(folder, there), "files": here})
 
     def one(self, request: Request) -> Response:
         self._let_in(request)
@@ -104,6 +125,40 @@ class Played:
             one.write(part)
             part.replace(path)
         return FileResponse(path, media_type=one.kind)
+
+    async def begin(self, request: Request) -> Response:
+        self._let_in(request)
+        asked = Sent.model_validate(await request.json())
+        self._write(asked)
+        return JSONResponse(self._come(asked))
+
+    async def receive(self, request: Request) -> Response:
+        self._let_in(request)
+        one = self._sent().get(request.path_params["key"])
+        if one is None:
+            raise HTTPException(404)
+        there, at, part = self._size(one), int(request.query_params.get("at", "0")), await request.body()
+        if at > there or at + len(part) > one.size:
+            return JSONResponse({"sentence": "these bytes do not go on where the file ends."}, 422)
+        with (self._folder / one.id).open("ab") as out:
+            out.write(part[there - at :])
+        return JSONResponse(self._come(one))
+
+    def _write(self, one: Sent) -> None:
+        path = self._folder / f"{one.id}.json"
+        if not path.is_file():
+            path.write_text(one.model_dump_json())
+
+    def _sent(self) -> dict[str, Sent]:
+        """What the program has put there."""
+        return {path.stem: Sent.model_validate_json(path.read_bytes()) for path in self._folder.glob("sent-*.json")}
+
+    def _size(self, one: Sent) -> int:
+        path = self._folder / one.id
+        return path.stat().st_size if path.is_file() else 0
+
+    def _come(self, one: Sent) -> dict[str, object]:
+        return {"id": one.id, "received": self._size(one)}
 
     def _path(self, one: Kept) -> Path:
         return self._folder / one.id
@@ -141,9 +196,11 @@ def application(folder: Path) -> Starlette:
             Route("/token", played.token, methods=["POST"]),
             Route("/leave", played.leave, methods=["POST"]),
             Route("/files", played.listing),
+            Route("/files", played.begin, methods=["POST"]),
             Route("/files/{key}", played.one),
             Route("/files/{key}/small.jpg", played.small),
             Route("/files/{key}/content", played.content),
+            Route("/files/{key}/content", played.receive, methods=["PUT"]),
         ]
     )
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -153,9 +153,9 @@ def kept() -> dict[str, Kept]:
     return {one.id: one for one in found}
 
 
-def folders_of(folder: str) -> list[str]:
-    """The folders that lie in a folder, by name."""
+def folders_of(folder: str, there: Iterable[str]) -> list[str]:
+    """The folders that lie in a folder, of those there are, by name."""
     inside = f"{folder}/" if folder else ""
-    below = {one.folder for one in kept().values() if one.folder != folder and one.folder.startswith(inside)}
+    below = {one for one in there if one != folder and one.startswith(inside)}
     depth = inside.count("/") + 1
     return sorted({"/".join(name.split("/")[:depth]) for name in below if name})

@@ -36,6 +36,15 @@ class Listing(BaseModel):
     files: tuple[DriveFile, ...] = ()
 
 
+class Arrived(BaseModel):
+    """A file that is being sent there: its key, and how many bytes have come."""
+
+    model_config = ConfigDict(frozen=True)
+
+    id: str = Field(max_length=200)
+    received: int = Field(ge=0)
+
+
 class Allowed(BaseModel):
     """What somebody allowed: the token for it, and whose files they are."""
 
@@ -74,6 +83,16 @@ class Drive:
 
     def save(self, key: str, file: BinaryIO, most: int, tell: Callable[[int], None]) -> None:
         self._service.save(f"/files/{key}/content", file, most, tell)
+
+    def begin(self, key: str, folder: str, name: str, about: str, size: int) -> Arrived:
+        """A file of so many bytes to be put into a folder, described by `about`; what has come of it, where one of that
+        key was begun before."""
+        body = {"key": key, "folder": folder, "name": name, "about": about, "size": size}
+        return self._service.told(Arrived, "/files", body=body)
+
+    def send(self, file: str, at: int, part: bytes) -> Arrived:
+        """Sends bytes of a file, from the byte `at` on."""
+        return Arrived.model_validate(self._service.send(f"/files/{file}/content", part, {"at": at}))
 
     def leave(self) -> None:
         """Ends what was allowed."""

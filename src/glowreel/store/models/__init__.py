@@ -1,7 +1,7 @@
 """The tables. Each row that a person can reach belongs to a team."""
 
 from glowreel.store.models.base import Base, new_key, now
-from glowreel.store.models.channels import ChannelAccount, Post
+from glowreel.store.models.channels import ChannelAccount, Delivery, Post
 from glowreel.store.models.going_out import Export, ExportFile, ExportPiece, WatchCount, WatchPage, WatchQuestion
 from glowreel.store.models.material import Connection, Derived, MediaFile, Opening, Spoken, Upload, UploadLink, Written
 from glowreel.store.models.people import Invitation, Letter, Member, PasswordReset, Press, SignIn, Team, User
@@ -14,6 +14,7 @@ __all__ = [
     "BrandRow",
     "ChannelAccount",
     "Connection",
+    "Delivery",
     "Derived",
     "Export",
     "ExportFile",

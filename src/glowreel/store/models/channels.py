@@ -33,6 +33,27 @@ class ChannelAccount(Base):
     user: Mapped[User] = relationship(lazy="selectin")
 
 
+class Delivery(Base):
+    """A finished film on its way into somebody's cloud drive: queued, running, done or failed; `share` of it is sent.
+    There it lies in `folder` as `name`, described by `about`."""
+
+    __tablename__ = "deliveries"
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
+    file_id: Mapped[str] = mapped_column(ForeignKey("export_files.id", ondelete="CASCADE"), index=True)
+    user_id: Mapped[str] = mapped_column(ForeignKey("users.id"))
+    folder: Mapped[str] = mapped_column(String(300), default="")
+    name: Mapped[str] = mapped_column(String(140))
+    about: Mapped[str] = mapped_column(Text, default="")
+    state: Mapped[str] = mapped_column(String(12), default="queued")
+    error: Mapped[str] = mapped_column(String(400), default="")
+    share: Mapped[float] = mapped_column(Float, default=0.0)
+    attempts: Mapped[int] = mapped_column(Integer, default=0)
+    lease_until: Mapped[datetime | None] = mapped_column(default=None)
+    sent_at: Mapped[datetime] = mapped_column()
+    created_at: Mapped[datetime] = mapped_column(default=now)
+
+
 class Post(Base):
     """A film on its way to a channel, or there: planned, sending, processing, live, failed or gone (taken down).
 

@@ -10,7 +10,7 @@ from flask_login import current_user, login_required
 from werkzeug.wrappers import Response as AnyResponse
 
 from glowreel.core.errors import Refusal
-from glowreel.services import watch_pages
+from glowreel.services import driving, watch_pages
 from glowreel.services.access import authorise_file
 from glowreel.store.models import ExportFile
 from glowreel.web.extensions import absolute, actor, flash, limiter, runtime, transaction
@@ -41,6 +41,7 @@ def _page(file_id: str, problem: str = "") -> str:
             numbers=watch_pages.numbers(work.session, actor(), file_id), link=link, problem=problem,
             length=watch_pages.seconds(work.session, file), questions=watch_pages.questions(work.session, file),
             embed=_embed(file), sent=watch_pages.sent_to(work.session, actor(), file_id),
+            drive=driving.connection(work.session, actor()), drive_there=bool(runtime().settings.drive),
         )  # fmt: skip
 
 

@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, render_template, request, send_file
+from flask import Blueprint, Response, redirect, render_template, request, send_file, url_for
 from flask_login import login_required
+from werkzeug.wrappers import Response as AnyResponse
 
 from glowreel.core.captions.shown import find_lane
 from glowreel.core.captions.timed import timed
 from glowreel.core.errors import Missing, Refusal
 from glowreel.interchange.captions import written
-from glowreel.services import exports
+from glowreel.services import delivering, exports
 from glowreel.services.access import authorise_file
 from glowreel.store.database import Unit
 from glowreel.store.models import Export, ExportFile
-from glowreel.web.extensions import actor, pressed_once, runtime, transaction
+from glowreel.web.extensions import actor, flash, pressed_once, runtime, transaction
 
 blueprint = Blueprint("exports", __name__, template_folder="templates")
 
@@ -89,6 +90,17 @@ def link(file_id: str) -> str:
     with transaction() as work:
         exports.set_link(authorise_file(work.session, file_id, actor(), "export"), on=request.form.get("on") == "1")
     return _one(file_id)
+
+
+@blueprint.post("/exports/<file_id>/deliver")
+@login_required
+def deliver(file_id: str) -> AnyResponse:
+    """Puts a film into a folder of somebody's drive; the tray tells how far it is."""
+    form = request.form
+    with transaction() as work:
+        delivering.begin(work, actor(), file_id, form.get("folder", ""), form.get("name", ""), form.get("about", ""))
+    flash("The film is on its way to your drive.")
+    return redirect(url_for("watch_pages.page", file_id=file_id))
 
 
 @blueprint.post("/exports/<export_id>/remove")

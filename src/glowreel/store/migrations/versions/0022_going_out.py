@@ -44,6 +44,15 @@ def upgrade() -> None:
         sa.ForeignKeyConstraint(["file_id"], ["export_files.id"], ondelete="SET NULL"),
     )  # fmt: skip
     op.create_table(
+        "deliveries", _must("id", sa.String(40), primary_key=True), _must("team_id", sa.String(40), index=True),
+        _must("file_id", sa.String(40), index=True), _must("user_id", sa.String(40)), _must("folder", sa.String(300)),
+        _must("name", sa.String(140)), _must("about", sa.Text()), _must("state", sa.String(12)),
+        _must("error", sa.String(400)), _must("share", sa.Float()), _must("attempts", sa.Integer()),
+        sa.Column("lease_until", MOMENT), _must("sent_at", MOMENT), _must("created_at", MOMENT),
+        sa.ForeignKeyConstraint(["team_id"], ["teams.id"]), sa.ForeignKeyConstraint(["user_id"], ["users.id"]),
+        sa.ForeignKeyConstraint(["file_id"], ["export_files.id"], ondelete="CASCADE"),
+    )  # fmt: skip
+    op.create_table(
         "turns", _must("id", sa.String(40), primary_key=True), _must("team_id", sa.String(40), index=True),
         _must("promo_id", sa.String(40), index=True), _must("user_id", sa.String(40)),
         _must("digest", sa.String(64), unique=True), _must("name", sa.String(120)), _must("files", postgresql.JSONB()),
@@ -72,6 +81,6 @@ def downgrade() -> None:
         ("watch_pages", "links"),
     ):
         op.drop_column(table, column)
-    for table in ("turn_counts", "turns", "posts"):
+    for table in ("turn_counts", "turns", "deliveries", "posts"):
         op.drop_table(table)
     op.drop_table("channel_accounts")
