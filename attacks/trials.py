@@ -289,7 +289,20 @@ def _at_work(field: Field) -> bool:
     return bool(found.stdout.strip())
 
 
+def pair(field: Field, report: Report) -> None:
+    """Two people in two browsers change one promo at random, 200 times each."""
+    from attacks.pair import EDITS, change_together
+
+    found = change_together(field)
+    kept = sum(one["kept"] for one in found["told"])  # type: ignore[attr-defined]
+    report.row("edits tried by two people, kept", f"{2 * EDITS}, {kept} in {found['seconds']:.0f} s", well=kept > EDITS)
+    steps = int(str(found["steps"]))
+    report.row("steps kept of them (one was there before)", str(steps), well=steps > 1)
+    report.row("both windows show the same at the end", str(found["same"]), well=bool(found["same"]))
+
+
 TRIALS = {
+    "pair": pair,
     "files": hostile_files,
     "sound": long_sound,
     "stubborn": stubborn_work,

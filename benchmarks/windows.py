@@ -98,6 +98,48 @@ def windows(folder: Path, show: Show, wanted: int = 500) -> None:
         stack.stop()
 
 
+WATCHERS, EDITORS = 300, 100
+
+
+def watching(folder: Path, show: Show) -> None:
+    """Edits of one person beside 300 open watchers of screenings and 100 open editors, all of them idle."""
+    stack = Stack(folder / "var")
+    try:
+        stack.start()
+        time.sleep(2)
+        editor = Visitor(stack.address, 0)
+        editor.edit_times(30)
+        alone = editor.edit_times(200)
+        asyncio.run(_watched(stack, editor, alone, show))
+    finally:
+        stack.stop()
+
+
+def _screening(stack: Stack, person: Visitor) -> str:
+    """The key of a screening of somebody's promo."""
+    page = person.post(f"{person.promo}/screenings", {"days": "7"})
+    found = re.search(r"/screening/([\w-]+)", page)
+    assert found is not None, page[:300]
+    person.get(f"/screening/{found.group(1)}")
+    return found.group(1)
+
+
+async def _watched(stack: Stack, editor: Visitor, alone: list[float], show: Show) -> None:
+    people = [Visitor(stack.address, n + 1) for n in range(PEOPLE)]
+    held: list[asyncio.StreamWriter] = []
+    told = [await _open(stack.port, person, EDITORS // PEOPLE, held) for person in people]
+    for person in people:
+        person.promo = f"/screening/{_screening(stack, person)}"
+    watchers = [await _open(stack.port, person, WATCHERS // PEOPLE, held) for person in people]
+    crowded = await asyncio.wait_for(asyncio.to_thread(editor.edit_times, 200), 60)
+    before, after = (statistics.quantiles(times, n=20)[18] for times in (alone, crowded))
+    figure = f"{sum(watchers)} + {sum(told)} held; p95 {before:.0f} -> {after:.0f} ms"
+    good = (sum(watchers), sum(told)) == (WATCHERS, EDITORS) and after < 150
+    show(f"edit beside {WATCHERS} watchers, {EDITORS} editors", figure, "all held, p95 < 150 ms", good)
+    for writer in held:
+        writer.close()
+
+
 async def _held(stack: Stack, editor: Visitor, wanted: int, alone: list[float], show: Show) -> None:
     people = [Visitor(stack.address, n + 1) for n in range(PEOPLE)]
     held: list[asyncio.StreamWriter] = []

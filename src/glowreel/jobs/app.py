@@ -12,6 +12,7 @@ from celery import Celery, signals
 from glowreel.core.errors import Refusal
 from glowreel.outside.models import MODELS
 from glowreel.services import (
+    batch_work,
     by_link,
     delivering,
     derivation,
@@ -152,6 +153,11 @@ def letter(letter_id: str) -> None:
     letters.carry(runtime, letter_id)
 
 
+@celery.task(name="glowreel.batch", time_limit=7200)
+def batch(batch_id: str) -> None:
+    batch_work.carry(runtime, batch_id)
+
+
 @celery.task(name="glowreel.deliver", time_limit=3600)
 def deliver(delivery_id: str) -> None:
     delivering.carry(runtime, delivery_id)
@@ -176,4 +182,5 @@ def sweep() -> None:
         letters.sweep(unit)
         publishing.sweep(unit)
         delivering.sweep(unit)
+        batch_work.sweep(unit)
         screening_notes.tell(unit)

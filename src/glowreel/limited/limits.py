@@ -36,6 +36,7 @@ LIMITS: dict[str, Limits] = {
     "pages": Limits(2 * GIGABYTE, 900.0, 600.0, 120.0, 4 * GIGABYTE),
     "slides": Limits(2 * GIGABYTE, 900.0, 600.0, 300.0, 4 * GIGABYTE),
     "still": Limits(GIGABYTE, 60.0, 60.0, 60.0, 16 * MEGABYTE),
+    "table": Limits(GIGABYTE, 60.0, 60.0, 60.0, 16 * MEGABYTE),
     "piece": Limits(2 * GIGABYTE, 2 * HOUR, HOUR, 120.0, 4 * GIGABYTE),
 }
 

@@ -27,7 +27,7 @@ from glowreel.engine.photo import load_photo
 from glowreel.engine.sources import Sources
 from glowreel.engine.spoken import speak, write_line
 from glowreel.engine.typesetting import find_own
-from glowreel.interchange import bundles
+from glowreel.interchange import bundles, tables
 
 EVERY = 0.25
 
@@ -165,6 +165,12 @@ def _speak(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
     return {"words": [[*row, 0] for row in rows]}
 
 
+def _table(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
+    """Reads a table; answers with its `columns` and `rows`."""
+    table = tables.read_file(Path(arguments["path"]), arguments["name"])
+    return {"columns": list(table.columns), "rows": [list(row) for row in table.rows]}
+
+
 def _still(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
     """Makes a picture that was sent a small JPEG, `still.jpg`, of at most `side`; its transparency lies on white."""
     pixels = load_photo(Path(arguments["path"]), int(arguments["side"]))
@@ -185,4 +191,5 @@ TASKS: dict[str, Callable[[Arguments, Path, Tell], dict[str, Any]]] = {
     "pages": _pages,
     "slides": _slides,
     "still": _still,
+    "table": _table,
 }

@@ -11,18 +11,31 @@ from datetime import timedelta
 from typing import Any
 from urllib.parse import urlsplit
 
-from sqlalchemy import or_, select
+from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session
 
 from glowreel.core.channels import CHANNELS
 from glowreel.core.errors import Missing
 from glowreel.engine.makers import MAKERS
 from glowreel.outside.models import MODELS
-from glowreel.services import by_link, delivering, derivation, exports, publishing, shelf, sources, uploads
+from glowreel.services import batches, by_link, delivering, derivation, exports, publishing, shelf, sources, uploads
 from glowreel.services.access import Actor, allow, authorise, authorise_file, listed
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
-from glowreel.store.models import Delivery, Derived, Export, ExportFile, MediaFile, Opening, Post, PromoRow, Spoken, now
+from glowreel.store.models import (
+    Batch,
+    BatchRow,
+    Delivery,
+    Derived,
+    Export,
+    ExportFile,
+    MediaFile,
+    Opening,
+    Post,
+    PromoRow,
+    Spoken,
+    now,
+)
 
 FAILED_FOR = timedelta(days=1)
 MOST = 40
@@ -232,6 +245,20 @@ def _again_delivery(runtime: Runtime, unit: Unit, actor: Actor, key: str) -> Non
     delivering.again(unit, actor, key)
 
 
+def _batches(runtime: Runtime, session: Session, actor: Actor) -> Iterable[Doing]:
+    mine = (Batch.team_id == actor.team_id, Batch.state == "running", Batch.removed_at.is_(None))
+    for row in session.scalars(select(Batch).where(*mine).limit(MOST)):
+        made = (BatchRow.batch_id == row.id, BatchRow.state != "open", BatchRow.number < row.wanted)
+        done = session.scalar(select(func.count()).select_from(BatchRow).where(*made)) or 0
+        yield Doing("batch", row.id, row.name, f"{done} of {row.wanted} rows are made", done / max(1, row.wanted))
+
+
+def _end_batch(runtime: Runtime, unit: Unit, actor: Actor, key: str) -> None:
+    """What is made of a table so far stays."""
+    row = batches.find(unit.session, actor, key, lock=True)
+    row.state, row.wanted, row.lease_until = "open", 0, None
+
+
 def _openings(runtime: Runtime, session: Session, actor: Actor) -> Iterable[Doing]:
     mine = select(Opening).where(Opening.team_id == actor.team_id, _lately(Opening))
     for row in session.scalars(mine.order_by(Opening.created_at).limit(MOST)):
@@ -298,6 +325,7 @@ KINDS: dict[str, Kind] = {
     "export": Kind("film", _exports, _end_export, _again_export),
     "post": Kind("broadcast", _posts, _end_post, _again_post),
     "delivery": Kind("cloud-arrow-up", _deliveries, _end_delivery, _again_delivery),
+    "batch": Kind("table", _batches, _end_batch),
     "model": Kind("download", _models, None, _again_model),
 }
 """In the order in which they are listed."""

@@ -34,6 +34,7 @@ PAGES: dict[str, tuple[str, str, str]] = {
     "exports.listing": ("Exports", "films downloads links", "film"),
     "gallery.hero_page": ("From one picture", "start hero product photo", "image"),
     "gallery.manner_page": ("In your manner", "start brand designs", "shuffle"),
+    "batches.listing": ("Promos from a table", "csv xlsx sheet rows batch many", "table"),
     "scripts.script": ("From a script", "start text brief page voice", "card-text"),
     "desk.taken_off": ("Bin", "removed promos bring back", "trash3"),
     "account.account": ("Your account", "password sign-ins wishes name", "person"),

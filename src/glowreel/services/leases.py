@@ -18,6 +18,7 @@ from sqlalchemy.exc import OperationalError
 from glowreel.core.errors import GlowReelError
 from glowreel.services.setup import Runtime
 from glowreel.store.models import (
+    Batch,
     Delivery,
     Derived,
     ExportFile,
@@ -35,7 +36,7 @@ EVERY = 4.0
 
 Row = (
     type[MediaFile] | type[ExportFile] | type[ExportPiece] | type[Opening] | type[Derived] | type[Spoken]
-    | type[Letter] | type[Post] | type[Delivery]
+    | type[Letter] | type[Post] | type[Delivery] | type[Batch]
 )  # fmt: skip
 
 

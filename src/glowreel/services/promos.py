@@ -100,6 +100,14 @@ def adopt(session: Session, actor: Actor, promo: Promo, sentence: str, kind: str
     return row
 
 
+def put_instead(session: Session, row: PromoRow, actor: Actor, promo: Promo, sentence: str) -> None:
+    """Puts a finished document in the place of what a promo is now, as its next step, which can be undone."""
+    made = Revision(promo_id=row.id, parent_id=row.head_id, user_id=actor.user_id, sentence=sentence[:400])
+    revision = documents.keep(session, made, promo, row.head_id)
+    row.tip_id = revision.id
+    show(session, row, revision.id, promo, sentence)
+
+
 def summary_of(promo: Promo) -> dict[str, object]:
     """What the Desk, and whoever looks for a scene, shows of a promo without opening it."""
     index = timeline(promo)

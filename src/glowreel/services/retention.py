@@ -11,6 +11,7 @@
 | bundles being opened, work folders | a day after nobody works on them |
 | sign-ins, presses, links to new passwords | 30 days, 2 days and a day after their end |
 | letters, invitations, counts of watching | 30 days after they were sent or ended; 400 days |
+| tables, posts taken down, films put into a drive | 30 days after they were taken off or ended |
 """
 
 from __future__ import annotations
@@ -33,6 +34,8 @@ from glowreel.services.exports import file_blob, piece_blob
 from glowreel.services.setup import Runtime
 from glowreel.store.documents import json_of
 from glowreel.store.models import (
+    Batch,
+    Delivery,
     Export,
     ExportFile,
     ExportPiece,
@@ -41,6 +44,7 @@ from glowreel.store.models import (
     MediaFile,
     Opening,
     PasswordReset,
+    Post,
     PromoRow,
     Revision,
     WatchCount,
@@ -222,6 +226,20 @@ def _letters(runtime: Runtime) -> int:
         return sum(len(unit.session.execute(query).all()) for query in ended)
 
 
+def _gone_out(runtime: Runtime) -> int:
+    """Tables off the list, posts that were taken down or failed, deliveries that have ended. What is live stays."""
+    before = now() - REMOVED_FOR
+    ended = (
+        delete(Batch).where(Batch.removed_at < before).returning(Batch.id),
+        delete(Post).where(Post.due_at < before, Post.state.in_(("gone", "failed"))).returning(Post.id),
+        delete(Delivery)
+        .where(Delivery.sent_at < before, Delivery.state.in_(("done", "failed")))
+        .returning(Delivery.id),
+    )
+    with runtime.database.unit() as unit:
+        return sum(len(unit.session.execute(query).all()) for query in ended)
+
+
 TASKS: dict[str, Callable[[Runtime], int]] = {
     "promos": _promos,
     "exports": _exports,
@@ -234,5 +252,6 @@ TASKS: dict[str, Callable[[Runtime], int]] = {
     "scraps": _scraps,
     "sign-ins": _people,
     "letters": _letters,
+    "gone out": _gone_out,
 }
 """In this order: what goes first may be what keeps the next in use."""

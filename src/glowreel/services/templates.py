@@ -215,10 +215,16 @@ def start(
     made = _with_scenes(made, scenes)
     if hero:
         made = with_hero(made, hero_of(session, actor, hero), cut)
-    origin = Origin(template=key, version=card.head, name=card.name, scenes={s.id: s.id for s in template.scenes})
+    origin = origin_of(card, template)
     title = " ".join(name.split())[:120] or card.name
     made = made.changed(id=new_key("p"), name=title, origin=origin)
     return promos.adopt(session, actor, made, f"Started from the template “{card.name}”")
+
+
+def origin_of(card: Card, template: Promo) -> Origin:
+    """Where a promo comes from that is made of a template."""
+    scenes = {scene.id: scene.id for scene in template.scenes}
+    return Origin(template=card.key, version=card.head, name=card.name, scenes=scenes)
 
 
 def _with_scenes(promo: Promo, scenes: Collection[str] | None) -> Promo:

@@ -27,6 +27,7 @@ from glowreel.store.models import now
 from glowreel.web import (
     account,
     activity,
+    batches,
     brands,
     desk,
     editor,
@@ -85,6 +86,8 @@ PIECE_BODY = 64 * 1024**2
 """Of a file that comes in piece by piece: the front keeps so much for whoever is slow."""
 BODIES = {
     "said.read": 6 * 1024**2,
+    "batches.begin": 9 * 1024**2,
+    "batches.again": 9 * 1024**2,
     "scripts.slides": 201 * 1024**2,
     "brands.read": 201 * 1024**2,
     "shelf.upload": MAX_BYTES + 1,
@@ -148,6 +151,7 @@ def create_app(runtime: Runtime) -> Flask:
         team,
         screenings,
         going,
+        batches,
     ):
         app.register_blueprint(area.routes.blueprint)
     app.register_blueprint(editor.alone.blueprint)

@@ -5,6 +5,7 @@ One module for each family. `apply` is the only way in.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, Any, get_args
 
 from pydantic import Field, TypeAdapter, ValidationError
@@ -275,6 +276,7 @@ __all__ = [
     "WearPalette",
     "WriteDown",
     "apply",
+    "apply_all",
     "do",
     "loc",
     "msg",
@@ -297,6 +299,21 @@ def read_command(data: object) -> Command:
         # A sentence of our own says what it is about.
         said = reason if first["type"] == "value_error" else f"{where}: {reason}"
         raise Refusal("bad-command", f"That cannot be done: {said}.", "Enter another value.") from error
+
+
+def apply_all(promo: Promo, commands: Sequence[Command], context: Context) -> Promo:
+    """Carries out commands one after another, and puts the outcome under the rules once, at the end. For commands that
+    leave each other's things alone, such as filling slots. The input is untouched; raises `Refusal` as `apply` does."""
+    made, touched = promo, frozenset[str]()
+    try:
+        for command in commands:
+            refuse_locked(made, command)
+            edit = command.carry_out(made, context)
+            made, touched = edit.promo, touched | edit.touched
+        return check_limits(normalise(made, promo, touched, context.new_id))
+    except ValidationError as error:
+        reason = error.errors(include_url=False, include_context=False)[0]["msg"].removeprefix("Value error, ")
+        raise Refusal("not-allowed", f"That would not leave a valid promo: {reason}.") from error
 
 
 def apply(promo: Promo, command: Command, context: Context) -> Outcome:

@@ -1,6 +1,7 @@
 """The tables. Each row that a person can reach belongs to a team."""
 
 from glowreel.store.models.base import Base, new_key, now
+from glowreel.store.models.batches import Batch, BatchRow
 from glowreel.store.models.channels import ChannelAccount, Delivery, Post
 from glowreel.store.models.going_out import Export, ExportFile, ExportPiece, WatchCount, WatchPage, WatchQuestion
 from glowreel.store.models.material import Connection, Derived, MediaFile, Opening, Spoken, Upload, UploadLink, Written
@@ -11,6 +12,8 @@ from glowreel.store.models.turns import Turn, TurnCount
 
 __all__ = [
     "Base",
+    "Batch",
+    "BatchRow",
     "BrandRow",
     "ChannelAccount",
     "Connection",
