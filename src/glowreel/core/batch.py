@@ -13,7 +13,7 @@ import hashlib
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from difflib import SequenceMatcher
+from difflib import SequenceMatcher, get_close_matches
 from typing import Literal
 
 from glowreel.core.commands.slots import FillSlot
@@ -83,7 +83,7 @@ def plain_name(name: str) -> str:
 def match(columns: Sequence[str], slots: Sequence[Slot]) -> dict[str, int]:
     """The column that fills each slot, by its place: those of the same name, then those most alike, each once."""
     pairs = []
-    for slot in slots:
+    for number, slot in enumerate(slots):
         for at, column in enumerate(columns):
             wanted, named = plain_name(slot.label), plain_name(column)
             alike = 1.0 if wanted == named else SequenceMatcher(None, wanted, named).ratio()
@@ -92,9 +92,9 @@ def match(columns: Sequence[str], slots: Sequence[Slot]) -> dict[str, int]:
             if named == plain_name(slot.kind):
                 alike = max(alike, 0.8)
             if alike >= LIKE:
-                pairs.append((-alike, at, slot.id))
+                pairs.append((-alike, number, at, slot.id))
     found: dict[str, int] = {}
-    for _, at, key in sorted(pairs):
+    for _, _, at, key in sorted(pairs):
         if key not in found and at not in found.values():
             found[key] = at
     return found
@@ -125,11 +125,17 @@ def problems(
         if fill.kind == "words" and len(fill.value) > room_of(fill.slot):
             wrong.append(f"“{fill.slot.label}” has room for {room_of(fill.slot)} letters; this has {len(fill.value)}.")
         if fill.kind == "name" and file_key(fill.value) not in known:
-            wrong.append(f"No file of the Shelf is called “{fill.value[:60]}”.")
+            wrong.append(f"No file of the Shelf is called “{fill.value[:60]}”." + _perhaps(fill.value, known))
     there = {fill.slot.id for fill in filled}
     wrong += [f"“{slot.label}” is empty." for slot in slots
               if not slot.optional and slot.id in matching and slot.id not in there]  # fmt: skip
     return wrong
+
+
+def _perhaps(value: str, known: Mapping[str, object]) -> str:
+    """The file that may have been meant, as a question, where one is called nearly like that."""
+    near = get_close_matches(file_key(value), list(known), 1, LIKE)
+    return f" Is it “{near[0]}”?" if near else ""
 
 
 def room_of(slot: Slot) -> int:
