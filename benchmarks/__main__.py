@@ -228,7 +228,7 @@ SECTIONS = {"together": together, "exports": exports, "again": again, "memory": 
 
 
 def all_sections() -> dict[str, Callable[[Path], None]]:
-    """Every section by its name; what each needs is brought in here, so that the child that measures memory is small."""
+    """Every section by its name. What each needs is brought in here: the child that measures memory stays small."""
     from benchmarks.edits import edits
     from benchmarks.keeping import keeping
     from benchmarks.layout import layout

@@ -25,7 +25,6 @@ def pictures_of_material(camera: Camera) -> None:
     camera.until(lambda: camera.all("#material-facts video"))
     camera.until(lambda: driver.execute_script("return document.querySelector('#material-facts video').readyState > 0"))
     camera.shoot("shelf")
-    recorded(camera)
     stock(camera)
     studio(camera)
 
@@ -39,23 +38,6 @@ def _put(camera: Camera, names: tuple[str, ...], field: str, value: str, what: s
     camera.driver.find_element(By.CSS_SELECTOR, f"#material-many [value={what}]").click()
     camera.until(lambda: not camera.all(".material-mark:checked"))
     time.sleep(0.5)
-
-
-def recorded(camera: Camera) -> None:
-    driver = camera.driver
-    camera.editor("Dawn flight vouchers")
-    for _ in range(5):
-        camera.keys(Keys.SHIFT, Keys.ARROW_RIGHT, Keys.NULL)
-    driver.find_element(By.ID, "open-recorder").click()
-    driver.find_element(By.ID, "recorder-countdown").click()
-    driver.find_element(By.ID, "record").click()
-    camera.until(lambda: camera.all("#record.is-recording"))
-    time.sleep(5)
-    driver.find_element(By.ID, "record").click()
-    camera.until(lambda: "where you spoke it" in driver.find_element(By.ID, "recorder-said").text, 60)
-    camera.shoot("recorder")
-    driver.find_element(By.ID, "undo").click()
-    camera.until(lambda: not camera.all("#saved.is-busy"))
 
 
 def stock(camera: Camera) -> None:

@@ -12,9 +12,8 @@ from selenium.webdriver.common.keys import Keys
 
 from tools.browser import FAKES, open_browser
 from tools.camera import OUT, Camera
+from tools.goingshots import pictures_of_going_out
 from tools.materialshots import pictures_of_material
-from tools.pictureshots import pictures_of_pictures
-from tools.saidshots import pictures_of_words_said
 from tools.soundshots import pictures_of_sound
 from tools.stack import Stack
 from tools.teamshots import pictures_of_the_team
@@ -78,12 +77,11 @@ def main() -> None:
             camera = Camera(driver, stack.address)
             pictures(camera)
             pictures_of_words(camera)
-            pictures_of_pictures(camera)
             pictures_of_starting(camera)
             pictures_of_material(camera)
             pictures_of_sound(camera)
-            pictures_of_words_said(camera)
             pictures_of_the_team(camera)
+            pictures_of_going_out(camera)
         finally:
             driver.quit()
     finally:
