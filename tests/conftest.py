@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import os
 import shutil
+import sys
 import tempfile
 import wave
 from collections.abc import Callable, Iterator
@@ -35,6 +36,21 @@ def by(team: str, user: str | None = None) -> Actor:
 
 LAST_LINES = 6000
 """So many letters of the log of the pages are shown beside a test that failed."""
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """What waits for pages, workers and servers can be a moment late on a busy machine: it is tried once more, and the
+    run says so."""
+    late = ("web", "services")
+    for item in items:
+        if any(Path(__file__).parent / name in item.path.parents for name in late):
+            item.add_marker(pytest.mark.flaky(reruns=1))
+
+
+def pytest_runtest_logreport(report: pytest.TestReport) -> None:
+    """Names what failed or is tried again at once, so that a long run is understood before it ends."""
+    if report.outcome in ("failed", "rerun"):
+        sys.stderr.write(f"\n{report.outcome}: {report.nodeid} ({report.when})\n")
 
 
 @pytest.hookimpl(wrapper=True)

@@ -33,6 +33,7 @@ from glowreel.engine.still import draw_still, encode
 from glowreel.engine.typesetting import find_own
 from glowreel.interchange.bundles import links, read, unpack
 from glowreel.interchange.elsewhere import link_name
+from glowreel.remote import COMMANDS
 
 
 def new_id(prefix: str) -> str:
@@ -119,6 +120,10 @@ def _format_of(promo: Promo, name: str) -> Format:
 @click.group()
 def main() -> None:
     """Glow Reel: one edit, every shape."""
+
+
+for one in COMMANDS:
+    main.add_command(one)
 
 
 @main.command()

@@ -33,7 +33,7 @@ def words_of(runtime: Runtime, owner: Actor) -> tuple[list[str], list[str]]:
         return labels, [slot.id for slot in slots]
 
 
-def wait(runtime: Runtime, batch_id: str, seconds: float = 90) -> list[tuple[str, str | None, str]]:
+def wait(runtime: Runtime, batch_id: str, seconds: float = 180) -> list[tuple[str, str | None, str]]:
     end = time.monotonic() + seconds
     while time.monotonic() < end:
         with runtime.database.unit() as unit:

@@ -67,7 +67,7 @@ class Browser:
     def js(self, script: str, *arguments: Any) -> Any:
         return self.driver.execute_script(script, *arguments)
 
-    def until(self, true: Callable[[], Any], what: str = "", seconds: float = 30) -> Any:
+    def until(self, true: Callable[[], Any], what: str = "", seconds: float = 45) -> Any:
         def check(_: object) -> Any:
             try:
                 return true()
@@ -170,13 +170,6 @@ class Browser:
             for v in result["violations"]
             if v["impact"] in ("serious", "critical")
         ]
-
-
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """A page on a busy machine can be a moment late: its test is tried once more, and the run says so (`R`)."""
-    for item in items:
-        if Path(__file__).parent in item.path.parents:
-            item.add_marker(pytest.mark.flaky(reruns=1))
 
 
 @pytest.fixture(scope="session")

@@ -15,12 +15,14 @@ from glowreel.services import (
     brands,
     derivation,
     exports,
+    hooks,
     invitations,
     promos,
     screening_notes,
     screenings,
     sign_ins,
     templates,
+    tokens,
     upload_links,
     uploads,
 )
@@ -87,7 +89,7 @@ def stranger(app):
 
 def routes(app):
     for rule in app.url_map.iter_rules():
-        if rule.endpoint in OPEN or rule.endpoint.startswith(("watching.", "watch.")):
+        if rule.endpoint in OPEN or rule.endpoint.startswith(("watching.", "watch.", "api.")):
             continue
         for method in sorted(rule.methods - {"HEAD", "OPTIONS"}):
             yield rule, method
@@ -153,6 +155,8 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
         transaction.session.add_all([post, turn])
         table = core_batch.Table(("Title",), (("Private",),))
         batch = batches.begin(transaction, by(team, user.id), "two-days-only", table)
+        hook = hooks.begin(transaction.session, by(team, user.id), "https://hollowmere.example/told", ["film"])
+        opener, _ = tokens.begin(transaction.session, by(team, user.id), "Private", ["look"], 30)
         template = templates.save(transaction.session, by(team), promo, "Private", Facts())
     known = {
         "promo_id": promo, "revision": revision, "media_id": media, "file_id": file, "name": "poster.jpg",
@@ -162,7 +166,7 @@ def test_what_belongs_to_another_team_is_not_there(app, stranger, runtime: Runti
         "link_id": link.id, "invitation_id": invitation.id, "member_id": user.id, "kind": "promo", "thing": promo,
         "screening_id": screening.id, "note_id": note.id, "question_id": question.id,
         "post_id": post.id, "account_id": account.id, "turn_id": turn.id, "channel": "marquee",
-        "batch_id": batch.id, "number": "0",
+        "batch_id": batch.id, "number": "0", "token_id": opener.id, "hook_id": hook.id,
     }  # fmt: skip
     headers = {
         "X-CSRFToken": token(stranger), "X-Glow": "1", "Tus-Resumable": "1.0.0", "Upload-Offset": "0",

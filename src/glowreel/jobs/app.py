@@ -17,6 +17,7 @@ from glowreel.services import (
     delivering,
     derivation,
     exports,
+    hooks,
     letters,
     openings,
     pieces,
@@ -158,6 +159,11 @@ def batch(batch_id: str) -> None:
     batch_work.carry(runtime, batch_id)
 
 
+@celery.task(name="glowreel.hook", time_limit=120)
+def hook(call_id: str) -> None:
+    hooks.carry(runtime, call_id)
+
+
 @celery.task(name="glowreel.deliver", time_limit=3600)
 def deliver(delivery_id: str) -> None:
     delivering.carry(runtime, delivery_id)
@@ -183,4 +189,5 @@ def sweep() -> None:
         publishing.sweep(unit)
         delivering.sweep(unit)
         batch_work.sweep(unit)
+        hooks.sweep(unit)
         screening_notes.tell(unit)

@@ -102,6 +102,13 @@ class Fetcher:
             named = answer.headers.get("Content-Disposition", "")
         return Saved(where, kind, named)
 
+    def post(self, url: str, body: bytes, headers: Mapping[str, str]) -> None:
+        """Sends something to an address. Raises `Refusal` where that may not be, or is not taken (by a 2xx); leads
+        nowhere else."""
+        with self._ask(url, body, headers) as answer:
+            if not 200 <= answer.status_code < 300:
+                raise Refusal("not-taken", f"{_host(url)} answered {answer.status_code}.")
+
     @contextmanager
     def _reached(self, url: str) -> Iterator[tuple[requests.Response, str, str]]:
         """The answer that stands at an address in the end, where that is, and as what it is sent."""
@@ -117,7 +124,7 @@ class Fetcher:
                 return
         raise Refusal("hops", "That address leads from one to the next without an end.", "Try another address.")
 
-    def _ask(self, url: str) -> requests.Response:
+    def _ask(self, url: str, body: bytes | None = None, headers: Mapping[str, str] | None = None) -> requests.Response:
         try:
             parts = urlsplit(url)
         except ValueError as error:
@@ -133,7 +140,11 @@ class Fetcher:
                 session, url = Session(policy=_only(port)), here
             else:
                 session = self._public
-            return session.get(url, stream=True, allow_redirects=False, timeout=(min(CONNECT, left), min(READ, left)))
+            method = "GET" if body is None else "POST"
+            timeout = (min(CONNECT, left), min(READ, left))
+            return session.request(
+                method, url, data=body, headers=headers, stream=True, allow_redirects=False, timeout=timeout
+            )
         except SSRFGuardError as error:
             raise Refusal("private", "That address is not one of the open web.", "Enter that of a web page.") from error
         except (requests.RequestException, ValueError) as error:

@@ -30,6 +30,8 @@ VERBS: dict[Verb, str] = {
 """What can be done with things, as a refusal says it."""
 
 EVERYTHING = frozenset(VERBS)
+NAMED = ("person", "token")
+"""Those who ask in somebody's name: what is private to another is not there for them."""
 EVERYBODYS = "t-samples"
 """The team of what comes with the program, such as the samples in templates: seen by everybody, changed by nobody."""
 ROLES: dict[str, tuple[str, frozenset[Verb]]] = {
@@ -97,7 +99,7 @@ def allow(actor: Actor, verb: Verb, thing: Owned | None = None) -> None:
     if thing is not None:
         one_of = not actor.things or getattr(thing, "id", "") in actor.things
         only = getattr(thing, "only_for", None)
-        alone = actor.kind == "person" and only is not None and only != actor.user_id
+        alone = actor.kind in NAMED and only is not None and only != actor.user_id
         if thing.team_id != actor.team_id or alone or not one_of or not actor.may("see"):
             raise Missing("not-yours", "There is no such thing here.", "Check the address.")
     if not actor.may(verb):
@@ -110,7 +112,7 @@ Listed = type[PromoRow] | type[MediaFile] | type[BrandRow]
 def listed(kind: Listed, actor: Actor) -> ColumnElement[bool]:
     """What of a kind an actor finds in lists: what is the team's, and what is private to them."""
     theirs = kind.team_id == actor.team_id
-    return theirs if actor.kind != "person" else theirs & (~kind.private | (kind.user_id == actor.user_id))
+    return theirs if actor.kind not in NAMED else theirs & (~kind.private | (kind.user_id == actor.user_id))
 
 
 Row = TypeVar("Row", PromoRow, MediaFile, Export, Opening, BrandRow, Post)

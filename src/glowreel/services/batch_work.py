@@ -13,7 +13,7 @@ from glowreel.core.commands import Context, apply_all
 from glowreel.core.document import Promo
 from glowreel.core.errors import GlowReelError, Refusal
 from glowreel.engine.typesetting import measure
-from glowreel.services import batches, by_link, exports, promos, templates
+from glowreel.services import batches, by_link, exports, hooks, promos, templates
 from glowreel.services.access import Actor
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.live import announce_work
@@ -55,7 +55,12 @@ def carry(runtime: Runtime, batch_id: str) -> None:
         return
     lease.finish(state="running" if waits else "done", sent_at=now())
     with runtime.database.unit() as unit:
-        announce_work(unit.session, unit.session.get_one(Batch, batch_id))
+        row = unit.session.get_one(Batch, batch_id)
+        announce_work(unit.session, row)
+        if not waits:
+            states = [one.state for one in row.rows]
+            told = {"table": row.id, "name": row.name, "made": states.count("made"), "failed": states.count("failed")}
+            hooks.tell(unit, row.team_id, "table", told)
 
 
 def _some(runtime: Runtime, batch_id: str, first: int) -> tuple[int, bool, bool]:

@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from glowreel.core.channels import CHANNELS
 from glowreel.core.errors import Missing, Refusal
 from glowreel.outside.network.port import Granted, Network, ask_at
+from glowreel.services import audit
 from glowreel.services.access import Actor, allow
 from glowreel.services.keys import key_of
 from glowreel.services.live import announce_work
@@ -75,6 +76,7 @@ def came_back(runtime: Runtime, unit: Unit, actor: Actor, state: str, code: str)
         unit.session.add(row)
     row.user_id, row.left_at = user_id, None
     _keep(row, granted)
+    audit.note(unit.session, actor, "connected", f"{name}, as {granted.account}")
     unit.session.flush()
     announce_work(unit.session, actor)
     return row, str(then)
@@ -108,6 +110,7 @@ def leave(runtime: Runtime, session: Session, actor: Actor, account_id: str) -> 
     with suppress(Refusal):
         Network(_address(runtime, row.channel), CHANNELS[row.channel].name, row.token).leave()
     row.token = row.refresh = ""
+    audit.note(session, actor, "disconnected", CHANNELS[row.channel].name)
     announce_work(session, actor)
     return row
 

@@ -32,8 +32,8 @@ from glowreel.core.timeline import timeline
 from glowreel.engine.export import join, piece_key, plan, render_sound
 from glowreel.engine.sources import Sources
 from glowreel.engine.texttrack import TextTrack
-from glowreel.services import needed
-from glowreel.services.access import Actor, authorise, listed
+from glowreel.services import audit, hooks, needed
+from glowreel.services.access import Actor, authorise, authorise_file, listed
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.live import announce_work
 from glowreel.services.promos import document
@@ -110,6 +110,7 @@ def start(
         unit.session.add(file)
         unit.session.flush()
         unit.later("glowreel.export_plan", file.id)
+    audit.note(unit.session, actor, "exported", f"“{title}”")
     announce_work(unit.session, actor)
     return export
 
@@ -192,7 +193,8 @@ def fail(runtime: Runtime, file_id: str, sentence: str) -> None:
     """Ends a file with a sentence, unless it has ended already."""
     with runtime.database.unit() as unit:
         values = {"state": "failed", "error": sentence[:400], "finished_at": now(), "lease_until": None}
-        _end(unit.session, file_id, values)
+        if _end(unit.session, file_id, values):
+            _tell(unit, file_id)
 
 
 def _end(session: Session, file_id: str, values: dict[str, Any]) -> bool:
@@ -203,6 +205,13 @@ def _end(session: Session, file_id: str, values: dict[str, Any]) -> bool:
         return False
     announce_work(session, session.get_one(Export, ended))
     return True
+
+
+def _tell(unit: Unit, file_id: str) -> None:
+    """Tells whoever wants to know how a film ended."""
+    file = unit.session.get_one(ExportFile, file_id, populate_existing=True)
+    about = {"film": file.id, "export": file.export_id, "promo": file.export.promo_id, "title": file.export.title}
+    hooks.tell(unit, file.export.team_id, "film", {**about, "format": file.format_id, "state": file.state})
 
 
 @dataclass
@@ -265,11 +274,16 @@ def join_file(runtime: Runtime, file_id: str) -> None:
         return
     size = runtime.blobs.size(file_blob(file_id))
     with runtime.database.unit() as unit:
-        _end(
-            unit.session,
-            file_id,
-            {"state": "done", "finished_at": now(), "lease_until": None, "size": size, "error": "", **heard.figures},
-        )
+        values = {
+            "state": "done",
+            "finished_at": now(),
+            "lease_until": None,
+            "size": size,
+            "error": "",
+            **heard.figures,
+        }
+        if _end(unit.session, file_id, values):
+            _tell(unit, file_id)
 
 
 def cancel(session: Session, file: ExportFile) -> None:
@@ -352,9 +366,15 @@ def watched(session: Session, token: str) -> ExportFile:
     return file
 
 
-def set_link(file: ExportFile, *, on: bool) -> None:
+def set_link(session: Session, actor: Actor, file_id: str, *, on: bool) -> None:
     """Makes a new link to a film's watch page, or ends the one there is. Old links never open anything again."""
+    file = authorise_file(session, file_id, actor, "export")
     file.token = secrets.token_urlsafe(24)
+    said = f"“{file.export.title}”"
+    if on:
+        audit.note(session, actor, "link-made", said)
+    else:
+        audit.note(session, actor, "link-ended", said)
     file.link_until = now() + LINK_LASTS if on else None
 
 
@@ -362,6 +382,7 @@ def remove(session: Session, export_id: str, actor: Actor) -> None:
     """Takes an export off the list, and stops what is still being made of it. Its films are removed later."""
     export = authorise(session, Export, export_id, actor, "remove")
     export.removed_at = now()
+    audit.note(session, actor, "export-removed", f"“{export.title}”")
     for file in export.files:
         _end(session, file.id, {"state": "cancelled", "finished_at": now(), "lease_until": None})
     announce_work(session, actor)

@@ -37,6 +37,7 @@ PAGES: dict[str, tuple[str, str, str]] = {
     "batches.listing": ("Promos from a table", "csv xlsx sheet rows batch many", "table"),
     "scripts.script": ("From a script", "start text brief page voice", "card-text"),
     "desk.taken_off": ("Bin", "removed promos bring back", "trash3"),
+    "programs.page": ("Programs", "api tokens scripts automation", "key"),
     "account.account": ("Your account", "password sign-ins wishes name", "person"),
     "storage.page": ("What takes room", "storage quota files large", "hdd"),
 }

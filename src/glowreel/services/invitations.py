@@ -10,7 +10,7 @@ from sqlalchemy import select, update
 from sqlalchemy.orm import Session, joinedload
 
 from glowreel.core.errors import Missing, Refusal
-from glowreel.services import letters, teams
+from glowreel.services import audit, letters, teams
 from glowreel.services.access import ROLES, Actor, allow
 from glowreel.services.accounts import clean_address
 from glowreel.services.keys import digest, key_of
@@ -79,6 +79,7 @@ def _made(runtime: Runtime, session: Session, actor: Actor, role: str, email: st
     )  # fmt: skip
     row.digest = digest(key(runtime, row))
     session.add(row)
+    audit.note(session, actor, "invited", f"{email or 'whoever has a link'}, as {role}")
     session.flush()
     return row
 
@@ -99,6 +100,7 @@ def end(session: Session, actor: Actor, invitation_id: str) -> None:
         raise Missing("not-yours", "There is no such invitation of your team.")
     allow(actor, "lead")
     row.ended_at = row.ended_at or now()
+    audit.note(session, actor, "invitation-ended")
 
 
 def find(session: Session, given: str) -> Invitation:
@@ -119,4 +121,5 @@ def accept(session: Session, given: str, user: User) -> Member:
         counted = update(Invitation).where(*left).values(taken=Invitation.taken + 1)
         if session.execute(counted.returning(Invitation.id)).first() is None:
             raise Missing("invitation-ended", "This invitation has ended.", "Ask whoever sent it for a new one.")
+        audit.note(session, Actor.person(user.id, row.team_id, row.role), "joined")
     return teams.join(session, user, row.team, row.role)

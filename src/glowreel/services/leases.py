@@ -23,6 +23,7 @@ from glowreel.store.models import (
     Derived,
     ExportFile,
     ExportPiece,
+    HookCall,
     Letter,
     MediaFile,
     Opening,
@@ -36,7 +37,7 @@ EVERY = 4.0
 
 Row = (
     type[MediaFile] | type[ExportFile] | type[ExportPiece] | type[Opening] | type[Derived] | type[Spoken]
-    | type[Letter] | type[Post] | type[Delivery] | type[Batch]
+    | type[Letter] | type[Post] | type[Delivery] | type[Batch] | type[HookCall]
 )  # fmt: skip
 
 

@@ -35,10 +35,13 @@ def carry(runtime: Runtime, post_id: str) -> None:
         post = claim(unit.session, post_id)
         if post is None:
             return
-        film = post.file
+        film, gone = post.file, post.promo.removed_at is not None
         unit.session.flush()
         unit.session.expunge_all()
     lease = Lease(runtime, Post, post.id, post.attempts, GOING)
+    if gone:
+        ended(runtime, lease, post, state="failed", error="The promo was taken off the Desk.")
+        return
     if film is None or film.state in ("failed", "cancelled"):
         ended(runtime, lease, post, state="failed", error="Its film could not be made. Export it, then send it again.")
         return

@@ -25,7 +25,7 @@ from glowreel.core.media import Media
 from glowreel.core.timeline import timeline
 from glowreel.designs import shipped as shipped_designs
 from glowreel.engine.typesetting import measure
-from glowreel.services import alone, transcripts
+from glowreel.services import alone, audit, transcripts
 from glowreel.services.access import EVERYBODYS, Actor, allow, authorise, listed
 from glowreel.services.derivation import facts_of
 from glowreel.services.live import announce
@@ -370,6 +370,7 @@ def remove(session: Session, promo_id: str, actor: Actor) -> PromoRow:
     """Takes a promo off the Desk. Nothing is erased: `restore` brings it back."""
     row = authorise(session, PromoRow, promo_id, actor, "remove", lock=True)
     row.removed_at = now()
+    audit.note(session, actor, "promo-removed", f"“{row.name}”")
     return row
 
 

@@ -27,7 +27,7 @@ from glowreel.core.formats import SHIPPED, shape_of
 from glowreel.core.recipe.picture import find_format
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import timeline
-from glowreel.services import channels, exports, letters
+from glowreel.services import audit, channels, exports, hooks, letters
 from glowreel.services.access import Actor, authorise, listed
 from glowreel.services.leases import LENGTH, Lease
 from glowreel.services.live import announce_work
@@ -140,6 +140,7 @@ def publish(
         unit.session.flush()
         unit.later("glowreel.publish", post.id)
         made.append(post)
+        audit.note(unit.session, actor, "published", f"“{post.title}” to {CHANNELS[account.channel].name}")
     announce_work(unit.session, actor)
     return made
 
@@ -202,6 +203,7 @@ def end(runtime: Runtime, unit: Unit, actor: Actor, post_id: str) -> Post | None
     if post.remote_id and post.state != "gone":
         channels.let_in(runtime, post.account_id).take_down(post.remote_id)
         post.state, post.address, post.error = "gone", "", ""
+        audit.note(unit.session, actor, "taken-down", f"“{post.title}” on {CHANNELS[post.account.channel].name}")
     else:
         unit.session.delete(post)
     unit.session.flush()
@@ -228,6 +230,7 @@ def replace(unit: Unit, actor: Actor, post_id: str) -> Post:
     if post.file is not None and post.file.export.revision_id == post.promo.head_id:
         raise Refusal("same", "The promo has not changed since it went out.")
     post.version += 1
+    audit.note(unit.session, actor, "replaced", f"“{post.title}” on {CHANNELS[post.account.channel].name}")
     _anew(unit, actor, post, document(unit.session, post.promo))
     return post
 
@@ -286,6 +289,8 @@ def ended(runtime: Runtime, lease: Lease, post: Post, **values: object) -> None:
     with runtime.database.unit() as unit:
         announce_work(unit.session, post)
         if values.get("state") in ("live", "failed"):
+            told = {"post": post.id, "promo": post.promo_id, "title": post.title, "state": values["state"]}
+            hooks.tell(unit, post.team_id, "post", {**told, "address": values.get("address", "")})
             _tell(unit, post.set_id)
 
 

@@ -28,7 +28,7 @@ from sqlalchemy import delete, func, or_, select, update
 from sqlalchemy.orm import Session
 
 from glowreel.engine.makers import MAKERS
-from glowreel.services import derivation, presses, sign_ins, uploads, watch_pages
+from glowreel.services import audit, derivation, hooks, presses, sign_ins, uploads, watch_pages
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.exports import file_blob, piece_blob
 from glowreel.services.setup import Runtime
@@ -222,6 +222,8 @@ def _letters(runtime: Runtime) -> int:
         delete(Invitation).where(or_(Invitation.until < before, Invitation.ended_at < before)).returning(Invitation.id),
     )
     with runtime.database.unit() as unit:
+        audit.forget_old(unit.session)
+        hooks.forget_old(unit.session)
         unit.session.execute(delete(WatchCount).where(WatchCount.day < (now() - watch_pages.KEPT).date()))
         return sum(len(unit.session.execute(query).all()) for query in ended)
 

@@ -14,7 +14,7 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.core.moments import Found, Moment, find_moment, moment_at
 from glowreel.core.time import TICKS_PER_SECOND, clock
 from glowreel.core.timeline import timeline
-from glowreel.services import letters, promos
+from glowreel.services import hooks, letters, promos
 from glowreel.services.access import Actor, authorise
 from glowreel.services.live import announce_notes
 from glowreel.store.database import Unit
@@ -253,6 +253,8 @@ def _tell_of(unit: Unit, promo: PromoRow) -> int:
     lines = [f"{one.who} {said[one.approved]}. {one.text}".strip() for one in verdicts]
     lines += [f"{clock(Moment.model_validate(one.moment).at)}  {one.who}: {one.text}" for one in notes]
     rows: list[ScreeningNote | Verdict] = [*notes, *verdicts]
+    if rows:
+        hooks.tell(unit, promo.team_id, "note", {"promo": promo.id, "name": promo.name, "said": lines[:50]})
     for row in rows:
         row.told_at = now()
     writers = {one.user_id for one in rows}

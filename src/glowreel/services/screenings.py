@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session
 
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Refusal
-from glowreel.services import letters, promos
+from glowreel.services import audit, letters, promos
 from glowreel.services.access import Actor, authorise
 from glowreel.services.accounts import clean_address
 from glowreel.services.invitations import ADDRESS
@@ -70,6 +70,7 @@ def begin(runtime: Runtime, session: Session, actor: Actor, promo_id: str, wante
     made.digest = digest(key(runtime, made))
     _set(session, row, made, wanted)
     session.add(made)
+    audit.note(session, actor, "screening", f"“{row.name}”")
     session.flush()
     return made
 
@@ -134,6 +135,7 @@ def end(session: Session, actor: Actor, screening_id: str) -> Screening:
     """Ends a screening at once: its link opens nothing any more."""
     made = find(session, actor, screening_id, "export")
     made.ended_at = made.ended_at or now()
+    audit.note(session, actor, "screening-ended", f"“{made.promo.name}”")
     return made
 
 

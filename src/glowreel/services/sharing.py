@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Missing, Refusal
-from glowreel.services import teams
+from glowreel.services import audit, teams
 from glowreel.services.access import Actor, authorise
 from glowreel.services.live import announce_work
 from glowreel.store.models import BrandRow, MediaFile, PromoRow
@@ -49,6 +49,7 @@ def share(session: Session, actor: Actor, kind: str, key: str, *, private: bool)
     elif row.private:
         row.shared_by = actor.user_id
     row.private = private
+    audit.note(session, actor, "made-private" if private else "shared", f"“{row.name}”")
     session.flush()
     announce_work(session, actor)
     return row

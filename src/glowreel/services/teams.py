@@ -12,6 +12,7 @@ from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session, joinedload
 
 from glowreel.core.errors import Missing, Refusal
+from glowreel.services import audit
 from glowreel.services.access import ROLES, Actor, allow
 from glowreel.services.live import announce_work
 from glowreel.store.models import BrandRow, MediaFile, Member, PromoRow, Team, User, new_key
@@ -123,6 +124,7 @@ def set_role(session: Session, actor: Actor, user_id: str, role: str) -> Member:
     if role != "owner":
         _needs_another_owner(session, actor, member)
     member.role = role
+    audit.note(session, actor, "role", f"{session.get_one(User, user_id).name} {role}")
     announce_work(session, actor)
     return member
 
@@ -149,6 +151,8 @@ def remove(session: Session, actor: Actor, user_id: str) -> User:
     for kind in (PromoRow, MediaFile, BrandRow):
         theirs = (kind.team_id == actor.team_id, kind.user_id == user_id, kind.private)
         session.execute(update(kind).where(*theirs).values(user_id=heir))
+    gone = session.get_one(User, user_id)
+    audit.note(session, actor, *(("left",) if user_id == actor.user_id else ("taken-out", gone.name)))
     session.delete(member)
     session.flush()
     announce_work(session, actor)

@@ -22,7 +22,7 @@ from werkzeug.datastructures import FileStorage
 from glowreel.core.errors import Missing, Refusal
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import timeline
-from glowreel.services import exports, letters
+from glowreel.services import audit, exports, letters
 from glowreel.services.access import Actor, authorise_file
 from glowreel.services.accounts import clean_address
 from glowreel.services.invitations import ADDRESS
@@ -177,7 +177,10 @@ def send(unit: Unit, actor: Actor, file_id: str, addresses: str, words: str, lin
     title = page_of(unit.session, file).title or file.export.title
     text = f"{words.strip()[:LONGEST_TEXT]}\n\n{title}\n{link}\n".lstrip()
     made = [letters.write(unit, one, title, text, file.export, f"watch:{file.id}:{one}"[:120]) for one in people]
-    return sum(bool(one) for one in made)
+    count = sum(bool(one) for one in made)
+    if count:
+        audit.note(unit.session, actor, "mailed", f"“{title}” to {count} people")
+    return count
 
 
 def sent_to(session: Session, actor: Actor, file_id: str) -> list[Letter]:

@@ -27,6 +27,7 @@ from glowreel.store.models import now
 from glowreel.web import (
     account,
     activity,
+    api,
     batches,
     brands,
     desk,
@@ -92,6 +93,7 @@ BODIES = {
     "brands.read": 201 * 1024**2,
     "shelf.upload": MAX_BYTES + 1,
     "uploads.piece": PIECE_BODY,
+    "api.send_part": PIECE_BODY,
     "uploads.piece_by_link": PIECE_BODY,
     "desk.open_file": 8 * 1024**3 + 1024**2,
 }
@@ -152,6 +154,7 @@ def create_app(runtime: Runtime) -> Flask:
         screenings,
         going,
         batches,
+        api,
     ):
         app.register_blueprint(area.routes.blueprint)
     app.register_blueprint(editor.alone.blueprint)
@@ -161,6 +164,7 @@ def create_app(runtime: Runtime) -> Flask:
     app.register_blueprint(exports.pages.blueprint)
     app.register_blueprint(exports.turns.blueprint)
     app.register_blueprint(exports.watching.blueprint)
+    app.register_blueprint(api.pages.blueprint)
     app.register_blueprint(going.connecting.blueprint)
     app.register_blueprint(going.publishing.blueprint)
     app.register_blueprint(screenings.notes.blueprint)

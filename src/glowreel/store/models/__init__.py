@@ -6,11 +6,13 @@ from glowreel.store.models.channels import ChannelAccount, Delivery, Post
 from glowreel.store.models.going_out import Export, ExportFile, ExportPiece, WatchCount, WatchPage, WatchQuestion
 from glowreel.store.models.material import Connection, Derived, MediaFile, Opening, Spoken, Upload, UploadLink, Written
 from glowreel.store.models.people import Invitation, Letter, Member, PasswordReset, Press, SignIn, Team, User
+from glowreel.store.models.programs import ApiToken, Done, Hook, HookCall
 from glowreel.store.models.promos import BrandRow, PromoRow, Revision
 from glowreel.store.models.screenings import Screening, ScreeningNote, Verdict
 from glowreel.store.models.turns import Turn, TurnCount
 
 __all__ = [
+    "ApiToken",
     "Base",
     "Batch",
     "BatchRow",
@@ -19,9 +21,12 @@ __all__ = [
     "Connection",
     "Delivery",
     "Derived",
+    "Done",
     "Export",
     "ExportFile",
     "ExportPiece",
+    "Hook",
+    "HookCall",
     "Invitation",
     "Letter",
     "MediaFile",

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from zoneinfo import ZoneInfo
+
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask_login import current_user, login_required
 from werkzeug.wrappers import Response
 
 from glowreel.core.errors import Missing, Refusal
-from glowreel.services import invitations, sharing, teams
+from glowreel.services import audit, invitations, sharing, teams
 from glowreel.services.access import ROLES
 from glowreel.store.models import User
 from glowreel.web.extensions import absolute, actor, flash, limiter, runtime, transaction, user_id
+from glowreel.web.going.routes import zone
 
 blueprint = Blueprint("team", __name__, template_folder="templates")
 
@@ -33,6 +36,20 @@ def _shown(template: str, problem: str = "", typed: str = "") -> str:
 @login_required
 def page() -> str:
     return _shown("team/team.html")
+
+
+@blueprint.get("/team/done")
+@login_required
+def done() -> str:
+    """What was done in the team, for its owners."""
+    by = request.args.get("by", "")
+    there = ZoneInfo(zone())
+    with transaction() as work:
+        rows = audit.entries(work.session, actor(), audit.number(request.args.get("before", "")), by)
+        people = teams.members(work.session, actor())
+    shown = [{"day": row.at.astimezone(there).date(), "at": row.at, "said": row.said} for row in rows]
+    more = rows[-1].id if len(rows) == audit.PAGE else None
+    return render_template("team/done.html", entries=shown, members=people, by=by, more=more, zone=there)
 
 
 @blueprint.get("/team/people")
