@@ -63,7 +63,7 @@ def letters_to(runtime: Runtime, address: str) -> list[str]:
     return found
 
 
-def awaited(what: Callable[[], object], seconds: float = 20.0) -> object:
+def awaited(what: Callable[[], object], seconds: float = 60.0) -> object:
     end = time.monotonic() + seconds
     while not (found := what()) and time.monotonic() < end:
         time.sleep(0.1)
