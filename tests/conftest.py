@@ -39,12 +39,12 @@ LAST_LINES = 6000
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """What waits for pages, workers and servers can be a moment late on a busy machine: it is tried once more, and the
+    """What waits for pages, workers and servers can be a moment late on a busy machine: it is tried twice more, and the
     run says so."""
     late = ("web", "services")
     for item in items:
         if any(Path(__file__).parent / name in item.path.parents for name in late):
-            item.add_marker(pytest.mark.flaky(reruns=1))
+            item.add_marker(pytest.mark.flaky(reruns=2))
 
 
 def pytest_runtest_logreport(report: pytest.TestReport) -> None:
