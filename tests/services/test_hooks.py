@@ -42,8 +42,8 @@ def test_a_call_is_signed_and_made_again_until_it_is_heard(runtime: Runtime, own
     with runtime.database.unit() as unit:
         row = hooks.begin(unit.session, owner, f"https://{HOST}/told/{key}", ["film", "post"])
         hook_id, secret = row.id, hooks.secret(runtime, row)
-        hooks.tell(unit, owner.team_id, "film", {"film": "f-1"})
-        hooks.tell(unit, owner.team_id, "note", {"promo": "not wanted"})
+        hooks.tell(unit, owner, "film", {"film": "f-1"})
+        hooks.tell(unit, owner, "note", {"promo": "not wanted"})
     heard(runtime, key, 1)
     for count in (2, 3):
         with runtime.database.unit() as unit:
@@ -81,7 +81,7 @@ def test_private_addresses_are_not_called_and_hooks_are_a_team_s(runtime: Runtim
         key = row.id
         with pytest.raises(Missing):
             hooks.find(unit.session, somebody(runtime), key)
-        hooks.tell(unit, owner.team_id, "film", {})
+        hooks.tell(unit, owner, "film", {})
         unit.forget()
         (call,) = hooks.calls(unit.session, owner, key)
         call_id = call.id
@@ -90,6 +90,6 @@ def test_private_addresses_are_not_called_and_hooks_are_a_team_s(runtime: Runtim
         call = unit.session.get_one(HookCall, call_id)
         assert (call.state, call.tries) == ("failed", 1)
         hooks.end(unit.session, owner, key)
-        hooks.tell(unit, owner.team_id, "film", {})
+        hooks.tell(unit, owner, "film", {})
         assert unit.session.query(HookCall).filter_by(hook_id=key).count() == 1
         assert unit.session.get_one(Hook, key).ended_at is not None

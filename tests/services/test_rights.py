@@ -19,8 +19,8 @@ from tests.services.test_promos import new_team
 
 THING = SimpleNamespace(id="p-1", team_id="t-1")
 MAY = {
-    "owner": "see make fill add edit remove export comment lead",
-    "editor": "see make fill add edit remove export comment",
+    "owner": "see make fill add edit remove export publish comment lead",
+    "editor": "see make fill add edit remove export publish comment",
     "contributor": "see fill add export comment", "reviewer": "see comment",
 }  # fmt: skip
 

@@ -60,7 +60,7 @@ def carry(runtime: Runtime, batch_id: str) -> None:
         if not waits:
             states = [one.state for one in row.rows]
             told = {"table": row.id, "name": row.name, "made": states.count("made"), "failed": states.count("failed")}
-            hooks.tell(unit, row.team_id, "table", told)
+            hooks.tell(unit, row, "table", told)
 
 
 def _some(runtime: Runtime, batch_id: str, first: int) -> tuple[int, bool, bool]:

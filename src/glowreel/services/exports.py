@@ -211,7 +211,7 @@ def _tell(unit: Unit, file_id: str) -> None:
     """Tells whoever wants to know how a film ended."""
     file = unit.session.get_one(ExportFile, file_id, populate_existing=True)
     about = {"film": file.id, "export": file.export_id, "promo": file.export.promo_id, "title": file.export.title}
-    hooks.tell(unit, file.export.team_id, "film", {**about, "format": file.format_id, "state": file.state})
+    hooks.tell(unit, file.export, "film", {**about, "format": file.format_id, "state": file.state})
 
 
 @dataclass

@@ -21,7 +21,7 @@ from sqlalchemy.orm import Session
 from glowreel.core.errors import Missing, Refusal
 from glowreel.outside.fetching import Fetcher
 from glowreel.services import audit
-from glowreel.services.access import Actor, allow
+from glowreel.services.access import Actor, Owned, allow
 from glowreel.services.brand_pages import stand_ins
 from glowreel.services.keys import key_of
 from glowreel.services.leases import LENGTH, Lease
@@ -101,9 +101,9 @@ def end(session: Session, actor: Actor, hook_id: str) -> None:
     audit.note(session, actor, "hook-ended", urlsplit(row.address).hostname or "")
 
 
-def tell(unit: Unit, team_id: str, happening: str, about: Mapping[str, object]) -> None:
-    """Has everybody told who wants to know of that: `about` is what, as JSON brings it."""
-    wanted = select(Hook).where(Hook.team_id == team_id, Hook.ended_at.is_(None))
+def tell(unit: Unit, thing: Owned, happening: str, about: Mapping[str, object]) -> None:
+    """Has everybody of a thing's team told who wants to know of that: `about` is what, as JSON brings it."""
+    wanted = select(Hook).where(Hook.team_id == thing.team_id, Hook.ended_at.is_(None))
     for hook in unit.session.scalars(wanted):
         if happening not in hook.happenings:
             continue

@@ -290,7 +290,7 @@ def ended(runtime: Runtime, lease: Lease, post: Post, **values: object) -> None:
         announce_work(unit.session, post)
         if values.get("state") in ("live", "failed"):
             told = {"post": post.id, "promo": post.promo_id, "title": post.title, "state": values["state"]}
-            hooks.tell(unit, post.team_id, "post", {**told, "address": values.get("address", "")})
+            hooks.tell(unit, post, "post", {**told, "address": values.get("address", "")})
             _tell(unit, post.set_id)
 
 

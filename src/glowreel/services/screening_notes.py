@@ -254,7 +254,7 @@ def _tell_of(unit: Unit, promo: PromoRow) -> int:
     lines += [f"{clock(Moment.model_validate(one.moment).at)}  {one.who}: {one.text}" for one in notes]
     rows: list[ScreeningNote | Verdict] = [*notes, *verdicts]
     if rows:
-        hooks.tell(unit, promo.team_id, "note", {"promo": promo.id, "name": promo.name, "said": lines[:50]})
+        hooks.tell(unit, promo, "note", {"promo": promo.id, "name": promo.name, "said": lines[:50]})
     for row in rows:
         row.told_at = now()
     writers = {one.user_id for one in rows}
