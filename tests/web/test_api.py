@@ -95,9 +95,9 @@ def test_a_program_fills_a_template_with_a_file_it_sends_and_exports_it(
         assert now_is["state"] != "failed", now_is
         assert time.monotonic() < end
         time.sleep(0.5)
-    came = client.get(f"/api/v1/films/{film}", headers=program.headers)
-    assert len(came.data) == now_is["size"]
-    assert came.data[4:8] == b"ftyp"
+    with client.get(f"/api/v1/films/{film}", headers=program.headers) as came:
+        assert len(came.data) == now_is["size"]
+        assert came.data[4:8] == b"ftyp"
     assert client.get(now_is["watch"].replace("http://localhost", "")).status_code == 200
 
 
