@@ -1,4 +1,4 @@
-"""Pictures of what goes out: one promo for several channels, and the calendar."""
+"""Pictures of what goes out: one promo for several channels, the calendar, and a table matched to a template."""
 
 from __future__ import annotations
 
@@ -11,6 +11,12 @@ from tools.camera import Camera
 
 CHANNELS = ("marquee", "passerby", "townsquare")
 WORDS = "Two hours above the valley, with breakfast at 600 metres. Seats for April are out now."
+TABLE = """Town;Title;Price;Small print
+Ahlen;Two days over Ahlen;89 €;Flights on 14 and 15 April
+Bork;Two days over Bork;95 €;Flights on 18 and 19 April
+Cappel;Two days over Cappel and the whole wide valley beyond it;79 €;Flights on 21 April
+Dulmen;Two days over Dulmen;99 €;Flights on 25 and 26 April
+"""
 
 
 def pictures_of_going_out(camera: Camera) -> None:
@@ -27,6 +33,7 @@ def pictures_of_going_out(camera: Camera) -> None:
     camera.until(lambda: camera.all(".going-post"))
     time.sleep(1)
     camera.shoot("calendar")
+    _table(camera)
 
 
 def _planned(camera: Camera, name: str, day: date, *, shown: bool) -> None:
@@ -49,3 +56,17 @@ def _planned(camera: Camera, name: str, day: date, *, shown: bool) -> None:
         camera.shoot("publish")
     driver.find_element(By.ID, "publish").click()
     camera.until(lambda: camera.all("#going"))
+
+
+def _table(camera: Camera) -> None:
+    """A table, with the first rows made."""
+    driver = camera.driver
+    driver.get(camera.address + "/tables?template=two-days-only")
+    driver.execute_script("arguments[0].value = arguments[1]", driver.find_element(By.ID, "cells"), TABLE)
+    driver.find_element(By.ID, "begin-batch").click()
+    camera.until(lambda: camera.all("#make-first"))
+    driver.find_element(By.ID, "make-first").click()
+    seen = "return [...document.querySelectorAll('#batch-rows img')].filter((one) => one.naturalWidth).length"
+    camera.until(lambda: driver.execute_script(seen) == 2, 90)
+    time.sleep(1)
+    camera.shoot("tables")

@@ -15,6 +15,7 @@ import pysubs2
 
 from glowreel.core.captions.model import CUE_LETTERS, MOST_CUES
 from glowreel.core.errors import Refusal
+from glowreel.interchange.letters import decoded
 
 MAX_BYTES = 5 * 1024**2
 LONGEST = 24 * 3600 * 1000
@@ -59,17 +60,6 @@ def read(name: str, data: bytes) -> CaptionFile:
         raise Refusal("too-many", f"{name} has more than {MOST_CUES:,} captions.", "Split it first.")
     told, more = _in_order(cues)
     return CaptionFile(told, language=_language(name), notices=(*notices, *more))
-
-
-def decoded(data: bytes) -> str:
-    """Text of any of the usual encodings: UTF-8 or UTF-16 with their marks, else Western European."""
-    for mark, encoding in ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
-        if data.startswith(mark):
-            return data.decode(encoding, "replace")
-    try:
-        return data.decode("utf-8")
-    except UnicodeDecodeError:
-        return data.decode("cp1252", "replace")
 
 
 def _language(name: str) -> str:

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from glowreel.core.batch import MOST_COLUMNS, MOST_ROWS, Table, table_of
 from glowreel.core.errors import BadMedia, Refusal
+from glowreel.interchange.letters import decoded
 
 MOST_BYTES = 8 * 1024**2
 MOST_UNPACKED = 200 * 1024**2
@@ -37,17 +38,6 @@ def _divides(lines: list[str], mark: str) -> tuple[int, int]:
         return (0, 0)
     first = counts[0] if counts else 1
     return (sum(count == first for count in counts), first) if first > 1 else (0, 0)
-
-
-def decoded(data: bytes) -> str:
-    """The text of a file: UTF-8 and UTF-16 by what they say, else as offices write it (Windows-1252)."""
-    for mark, encoding in ((b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"), (b"\xef\xbb\xbf", "utf-8-sig")):
-        if data.startswith(mark):
-            return data.decode(encoding, "replace")
-    try:
-        return data.decode("utf-8")
-    except UnicodeDecodeError:
-        return data.decode("cp1252", "replace")
 
 
 def read_file(path: Path, name: str) -> Table:

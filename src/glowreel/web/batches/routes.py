@@ -6,6 +6,7 @@ from typing import Any
 
 from flask import Blueprint, redirect, render_template, request, url_for
 from flask_login import login_required
+from sqlalchemy import select
 from werkzeug.wrappers import Response
 
 from glowreel.core.batch import Table
@@ -13,7 +14,7 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.core.formats import RESOLUTIONS
 from glowreel.core.slots import SLOT_KINDS
 from glowreel.services import batches, exports, templates
-from glowreel.store.models import Export
+from glowreel.store.models import Export, PromoRow
 from glowreel.web.extensions import actor, flash, limiter, pressed_once, runtime, transaction
 
 blueprint = Blueprint("batches", __name__, template_folder="templates")
@@ -77,6 +78,7 @@ def _context(batch_id: str) -> dict[str, Any]:
             export.id: [file.state for file in export.files]
             for export in (work.session.get(Export, key) for key in made) if export is not None
         }  # fmt: skip
+        heads = select(PromoRow.id, PromoRow.head_id).where(PromoRow.id.in_([one.row.promo_id for one in looked]))
         number = request.args.get("page", "1")
         page = max(1, min(int(number) if number.isdigit() and len(number) < 4 else 1, 1 + (len(looked) - 1) // SHOWN))
         states = [one.row.state for one in looked]
@@ -85,7 +87,8 @@ def _context(batch_id: str) -> dict[str, Any]:
             "looked": looked[(page - 1) * SHOWN : page * SHOWN], "page": page, "pages": 1 + (len(looked) - 1) // SHOWN,
             "wrong": sum(bool(one.problems) and one.row.state == "open" for one in looked), "total": len(looked),
             "made": states.count("made"), "failed": states.count("failed"), "skipped": states.count("skipped"),
-            "films": films, "done_films": sum(state == "done" for one in films.values() for state in one),
+            "films": films, "heads": dict(iter(work.session.execute(heads))),
+            "done_films": sum(state == "done" for one in films.values() for state in one),
             "all_films": sum(map(len, films.values())), "resolutions": RESOLUTIONS, "first": batches.FIRST,
             "going": row.state == "running" or any(state in exports.OPEN for one in films.values() for state in one),
         }  # fmt: skip
