@@ -95,7 +95,7 @@ def test_a_wide_clip_is_made_tall_without_cropping_on_three_grounds(browser: Bro
     clip = browser.state()["main"][2]
     go_to(browser, clip["start"] + clip["length"] / 2)
     select(browser, clip["id"])
-    click(browser, '[data-format="tall"]')
+    click(browser, '.wall-pick[data-format="tall"]')
     browser.find(f'.details[data-for="{clip["id"]}"]')
     shown(browser)
     cropped = pixel(browser, 0.5, 0.06)

@@ -86,7 +86,7 @@ def test_a_title_grows_and_fades_over_time_and_its_points_are_dragged(browser: B
 
 def test_other_words_and_another_size_in_tall_alone_each_undone_by_itself(browser: Browser) -> None:
     browser.open_copy()
-    browser.click('[data-format="tall"]')
+    browser.click('.wall-pick[data-format="tall"]')
     choose(browser, "Give someone")
     browser.click("#for-one")
     enter(browser, "#p-size", "20")
