@@ -20,7 +20,9 @@ from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.time import ticks
 from glowreel.demo.scenario import MEDIA
 from glowreel.engine.draw import Canvas
-from glowreel.engine.export import Out, piece_key, plan, render_file, render_piece, render_pieces, render_sound
+from glowreel.engine.export import piece_key, plan, render_file, render_piece, render_pieces
+from glowreel.engine.filming import Out
+from glowreel.engine.filmsound import render_sound
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import draw_still, encode
 from glowreel.engine.typesetting import FOLDER, measure

@@ -18,11 +18,14 @@ from glowreel.core import commands as c
 from glowreel.core.document import Promo
 from glowreel.core.formats import SHIPPED
 from glowreel.core.media import Media
+from glowreel.core.pieces import Piece
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.time import ticks
 from glowreel.demo.scenario import MEDIA
 from glowreel.engine.draw import Canvas
-from glowreel.engine.export import Piece, join, plan, render_piece, render_sound
+from glowreel.engine.export import plan, render_piece
+from glowreel.engine.filmsound import render_sound
+from glowreel.engine.joining import join
 from glowreel.engine.mattes import make_people
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import encode

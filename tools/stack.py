@@ -26,6 +26,28 @@ IMPORTS = 2
 """How many files are looked at side by side; no team has all of these places while others may come."""
 
 
+WORKERS = {
+    "worker": ("exports", 2, "prefork"),
+    "imports": ("imports", IMPORTS, "prefork"),
+    "derived": ("derived", 1, "prefork"),
+    "errands": ("errands", 4, "threads"),
+}
+"""The workers of this machine by their names: the queue that each takes from, how many tasks at once, and how."""
+
+
+def worker(queue: str, count: int, pool: str) -> list[str]:
+    """How a worker is run."""
+    return [
+        str(BIN / "celery"), "-A", "glowreel.jobs.app", "worker", "-Q", queue, "-n", f"{queue}@%h", "--pool", pool,
+        "--concurrency", str(count), "--loglevel", "warning", "--without-gossip", "--without-mingle",
+    ]  # fmt: skip
+
+
+def queue_of(name: str) -> dict[str, str]:
+    """What a worker is told of the queue that it takes from."""
+    return {"GLOWREEL_QUEUE": WORKERS[name][0]} if name in WORKERS else {}
+
+
 class Stack:
     """Everything that `./start` runs, with its data under one folder."""
 
@@ -66,6 +88,7 @@ class Stack:
             "GLOWREEL_PROXIES": "1",
             "GLOWREEL_LIMITED": str(self.limited),
             "GLOWREEL_IMPORTS": str(IMPORTS),
+            "GLOWREEL_MONITOR": secret(self.folder / "monitor.token"),
             **self._addresses(),
             # Shared by all that runs from this folder: what is large is fetched once.
             "GLOWREEL_MODELS": os.environ.get("GLOWREEL_MODELS", str(ROOT / "var" / "models")),
@@ -121,8 +144,7 @@ class Stack:
             "front": self.front.command(),
             **{one: self._stand_in(one) for one in OUTSIDE},
             "limited": [sys.executable, "-m", "glowreel.limited", str(self.limited)],
-            "worker": self._worker("exports", 2),
-            "imports": self._worker("imports", IMPORTS),
+            **{name: worker(queue, count, pool) for name, (queue, count, pool) in WORKERS.items()},
             "beat": [
                 str(BIN / "celery"), "-A", "glowreel.jobs.app", "beat", "--loglevel", "warning",
                 "-s", str(self.folder / "beat"), "--pidfile=",
@@ -132,7 +154,7 @@ class Stack:
             self.processes[name] = subprocess.Popen(
                 commands[name],
                 # What works on strangers' files is told no address, no password and no secret.
-                env=environment() if name == "limited" else {**os.environ, **self.environment},
+                env=environment() if name == "limited" else {**os.environ, **self.environment, **queue_of(name)},
                 cwd=ROOT,
                 stdout=log,
                 stderr=log,
@@ -140,13 +162,6 @@ class Stack:
                 pass_fds=(self._outside[name].fileno(),) if name in OUTSIDE else (),
             )
         (self.folder / f"{name}.pid").write_text(str(self.processes[name].pid))
-
-    @staticmethod
-    def _worker(queue: str, processes: int) -> list[str]:
-        return [
-            str(BIN / "celery"), "-A", "glowreel.jobs.app", "worker", "-Q", queue, "-n", f"{queue}@%h",
-            "--concurrency", str(processes), "--loglevel", "warning", "--without-gossip", "--without-mingle",
-        ]  # fmt: skip
 
     def end_leftovers(self) -> None:
         """Ends what an earlier run on this folder left behind, its supervisor having been killed."""
@@ -165,7 +180,7 @@ class Stack:
         self.spawn("limited")
         self.run("prepare")
         # The front comes last: each start writes its settings anew, and it must read them whole.
-        for name in (*(OUTSIDE if self.demo else ()), "web", "live", "worker", "imports", "beat", "front"):
+        for name in (*(OUTSIDE if self.demo else ()), "web", "live", *WORKERS, "beat", "front"):
             self.spawn(name)
         self.wait()
 
@@ -195,7 +210,7 @@ class Stack:
                 mended.append(name)
         if "redis" in mended:
             # Workers do not always find their way back to a queue that went away under them.
-            for name in ("worker", "imports", "beat"):
+            for name in (*WORKERS, "beat"):
                 _end_group(self.processes[name], signal.SIGKILL)
                 self.processes[name].wait()
                 self.spawn(name)

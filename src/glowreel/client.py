@@ -53,10 +53,11 @@ class Studio:
         return dict(found)
 
     def export(
-        self, promo: str, formats: list[str], resolution: int, tell: Tell = lambda share: None
+        self, promo: str, formats: list[str], resolution: int, tell: Tell = lambda share: None, **making: Any
     ) -> dict[str, Any]:
-        """Exports a promo and waits until every film is done. Raises `Refused` where one could not be made."""
-        made = self.ask("POST", f"/promos/{promo}/exports", {"formats": formats, "resolution": resolution})
+        """Exports a promo and waits until every film is done; `making` is what else an export says, such as `form` and
+        `look`. Raises `Refused` where one could not be made."""
+        made = self.ask("POST", f"/promos/{promo}/exports", {"formats": formats, "resolution": resolution, **making})
         while True:
             films = made["films"]
             tell(sum(film["share"] for film in films) / len(films))

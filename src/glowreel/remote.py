@@ -18,6 +18,7 @@ import click
 
 from glowreel.client import Refused, Studio
 from glowreel.core.errors import Refusal
+from glowreel.core.film_forms import FILM_FORMS, LOOKS
 from glowreel.interchange.tables import read_file
 
 BAR = 24
@@ -100,20 +101,35 @@ def fill(
 @click.argument("promo")
 @click.option("--format", "formats", multiple=True, help="All of the promo's by default.")
 @click.option("--height", default=1080, show_default=True, help="Pixels of the frame's short side.")
+@click.option("--as", "form", default="h264", show_default=True, type=click.Choice(list(FILM_FORMS)), help="Form.")
+@click.option("--look", type=click.Choice(list(LOOKS)), help="How good it looks for its size.")
+@click.option("--megabytes", type=float, help="No file larger than this.")
+@click.option("--rate", type=float, help="Frames a second.")
+@click.option("--clear", is_flag=True, help="Without the background, where the form can be seen through.")
 @click.option("-o", "--out", type=click.Path(file_okay=False, path_type=Path), help="A folder for the films.")
 @asking
 def export(
-    studio: Studio, promo: str, formats: tuple[str, ...], height: int, out: Path | None
+    studio: Studio,
+    promo: str,
+    formats: tuple[str, ...],
+    height: int,
+    form: str,
+    look: str | None,
+    megabytes: float | None,
+    rate: float | None,
+    clear: bool,
+    out: Path | None,
 ) -> tuple[Any, list[str]]:
     """Exports a PROMO and waits for it; with a folder, takes its films as well."""
     wanted = list(formats) or studio.ask("GET", f"/promos/{promo}")["formats"]
-    told = studio.export(promo, wanted, height, progress("export"))
+    making = {"form": form, "look": look or "", "megabytes": megabytes, "rate": rate, "clear": clear}
+    told = studio.export(promo, wanted, height, progress("export"), **making)
     lines = [f"{film['id']}  {film['format']}  {film['watch']}" for film in told["films"]]
     if out is not None:
         out.mkdir(parents=True, exist_ok=True)
         for film in told["films"]:
-            studio.pull(film["id"], out / f"{film['format']}.mp4")
-        lines += [str(out / f"{film['format']}.mp4") for film in told["films"]]
+            studio.pull(film["id"], out / f"{film['format']}{film['suffix']}")
+        lines += [str(out / f"{film['format']}{film['suffix']}") for film in told["films"]]
     return told, lines
 
 

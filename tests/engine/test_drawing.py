@@ -18,14 +18,16 @@ from glowreel.core.commands import (
     apply,
 )
 from glowreel.core.formats import SHIPPED
+from glowreel.core.pieces import Piece
 from glowreel.core.recipe.picture import frame_recipe
 from glowreel.core.time import Rate, ticks
 from glowreel.core.timeline import timeline
 from glowreel.demo.scenario import MEDIA, probed
 from glowreel.engine.draw import Canvas
-from glowreel.engine.export import Piece, join, piece_key, plan, render_file, render_piece
+from glowreel.engine.export import piece_key, plan, render_file, render_piece
 from glowreel.engine.frames import FrameMaker
 from glowreel.engine.ingest import make_proxy
+from glowreel.engine.joining import join
 from glowreel.engine.overlay import planes_of
 from glowreel.engine.probe import Facts
 from glowreel.engine.sources import Sources
@@ -160,7 +162,7 @@ def test_an_export_has_every_frame_once_and_in_order(files: Files, library: Fold
     rate = Rate(num=30000, den=1001)
     clip = library.add(files.footage("count.mp4", counting, frames=600, rate=rate.fraction, tone=220))
     promo = promo_of(clip, rate=rate)
-    assert [piece.count for piece in plan(promo)] == [300, 300]
+    assert [piece.count for piece in plan(promo)] == [200, 200, 200]
     render_file(promo, WIDE, 180, Sources(library), tmp_path / "out.mp4", tmp_path)
     with av.open(str(tmp_path / "out.mp4")) as container:
         video, audio = container.streams.video[0], container.streams.audio[0]

@@ -13,7 +13,7 @@ from glowreel.core.equaliser import FLAT, PRESETS, response
 from glowreel.core.recipe.model import MASTER_MARGIN, Master
 from glowreel.core.recipe.sound import sound_length, sound_recipe
 from glowreel.engine.equalise import SPEECH
-from glowreel.engine.export import render_sound
+from glowreel.engine.filmsound import render_sound
 from glowreel.engine.loudness import measure_blocks, measure_file
 from glowreel.engine.master import mastered, true_peaks
 from glowreel.engine.meters import measure

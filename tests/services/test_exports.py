@@ -4,6 +4,7 @@ import os
 import signal
 import subprocess
 import time
+from datetime import timedelta
 from pathlib import Path
 
 import av
@@ -13,9 +14,11 @@ from tools.stack import Stack
 
 from glowreel.core.commands import InsertClips, SetChannels
 from glowreel.core.errors import Missing, Refusal
-from glowreel.services import accounts, exports, promos
+from glowreel.core.film_forms import read_making
+from glowreel.core.time import ticks
+from glowreel.services import accounts, exports, forecast, promos
 from glowreel.services.setup import Runtime
-from glowreel.store.models import ExportFile, ExportPiece, PromoRow
+from glowreel.store.models import Export, ExportFile, ExportPiece, PromoRow, now
 from tests.conftest import by
 from tests.core.build import sets
 
@@ -78,7 +81,7 @@ def test_three_formats_in_one_go_and_only_what_changed_the_next_time(runtime: Ru
     ((state, _, reused),) = wait(runtime, again)
     with runtime.database.unit() as unit:
         pieces = unit.session.scalars(select(ExportPiece).where(ExportPiece.file_id == again[0])).all()
-    assert (state, reused, len(pieces)) == ("done", 1, 2)
+    assert (state, reused, len(pieces)) == ("done", 6, 7)
 
 
 def worker_children(stack: Stack) -> list[int]:
@@ -92,10 +95,16 @@ def test_a_worker_killed_in_the_middle_costs_a_piece_at_most(runtime: Runtime, t
     with runtime.database.unit() as unit:
         media = [c.media for c in promos.open_promo(unit.session, promo_id, by(team)).promo.clips[:2]]
         promos.edit(unit.session, promo_id, by(team), InsertClips(media=tuple(media)))
-    (file_id,) = begin(runtime, team, promo_id, ("wide",), 480)
+    (file_id,) = begin(runtime, team, promo_id, ("wide",), 1080)
+    in_hand = select(ExportPiece.id).where(
+        ExportPiece.file_id == file_id, ExportPiece.state == "running", ExportPiece.count > 60
+    )
     end = time.monotonic() + 60
-    while states(runtime, [file_id])[0][1] < 40 and time.monotonic() < end:
-        time.sleep(0.1)
+    while time.monotonic() < end:
+        with runtime.database.unit() as unit:
+            if unit.session.scalars(in_hand).first() is not None:
+                break
+        time.sleep(0.05)
     worker = stack.processes["worker"]
     for pid in [*worker_children(stack), worker.pid]:
         os.kill(pid, signal.SIGKILL)
@@ -137,7 +146,7 @@ def test_nothing_to_export_is_said(runtime: Runtime, team: str) -> None:
     with pytest.raises(Refusal, match="nothing in this promo"):
         begin(runtime, team, promo_id, ("wide",))
     full = copy_of_demo(runtime, team)
-    with pytest.raises(Refusal, match="resolutions"):
+    with pytest.raises(Refusal, match="made in 480p"):
         begin(runtime, team, full, ("wide",), 999)
     with pytest.raises(Missing):
         begin(runtime, team, full, ("cinema",))
@@ -175,3 +184,64 @@ def test_a_title_that_a_channel_does_not_take_is_refused_and_its_files_know_the_
         file.size = 257_000_000
         assert file.too_large
         unit.session.rollback()
+
+
+def test_a_file_that_is_to_be_small_is_made_smaller_until_it_is(runtime: Runtime, team: str) -> None:
+    promo_id = copy_of_demo(runtime, team)
+    asked = [read_making("h264", megabytes="1"), read_making("av1", megabytes="1"), read_making("gif", megabytes="1")]
+    made = []
+    with runtime.database.unit() as unit:
+        for making in asked:
+            side = making.film_form.sides[0]
+            made.append(exports.start(unit, promo_id, by(team), ("tall",), side, "Small", making=making).files[0].id)
+    assert [state for state, _, _ in wait(runtime, made, 300)] == ["done"] * 3
+    with runtime.database.unit() as unit:
+        for file in (unit.session.get_one(ExportFile, key) for key in made):
+            assert 100_000 < file.size <= 1_000_000, (file.form, file.size)
+            assert exports.film_blob(file).endswith(file.film_form.suffix)
+
+
+def test_sound_alone_is_made_once_and_a_still_at_its_moment(runtime: Runtime, team: str) -> None:
+    promo_id = copy_of_demo(runtime, team)
+    with runtime.database.unit() as unit:
+        both = ("wide", "square")
+        sound = exports.start(unit, promo_id, by(team), both, 1080, "Heard", making=read_making("mp3"))
+        still = exports.start(unit, promo_id, by(team), both, 480, "Seen", making=read_making("still", at=ticks(2)))
+        sounds, stills = [file.id for file in sound.files], [file.id for file in still.files]
+    assert (len(sounds), len(stills)) == (1, 2)
+    assert [state for state, _, _ in wait(runtime, sounds + stills)] == ["done"] * 3
+    with runtime.database.unit() as unit, pytest.raises(Refusal, match="no watch page"):
+        exports.set_link(unit.session, by(team), sounds[0], on=True)
+
+
+def test_what_sounds_the_same_is_mixed_once(runtime: Runtime, team: str) -> None:
+    promo_id = copy_of_demo(runtime, team)
+    wait(runtime, begin(runtime, team, promo_id, ("wide",)))
+    before = {key for key, _ in runtime.blobs.listing("sounds")}
+    with runtime.database.unit() as unit:
+        opened = promos.open_promo(unit.session, promo_id, by(team))
+        last = next(i for i in opened.promo.items if i.values.get("text", "").startswith("hollow"))
+        promos.edit(unit.session, promo_id, by(team), sets(last.id, text="hollowmere.example/now"))
+    ids = begin(runtime, team, promo_id, ("wide", "tall"))
+    assert [state for state, _, _ in wait(runtime, ids)] == ["done", "done"]
+    assert {key for key, _ in runtime.blobs.listing("sounds")} == before
+    with runtime.database.unit() as unit:
+        found = [unit.session.get_one(ExportFile, key).loudness for key in ids]
+    assert found[0] is not None
+    assert found[0] == found[1]
+
+
+def test_the_time_that_is_left_is_told_from_a_tenth_on(runtime: Runtime, team: str) -> None:
+    began = now() - timedelta(seconds=30)
+    pieces = [
+        ExportPiece(number=n, first=n * 10, count=10, cost=cost, frames_done=done, state=state)
+        for n, (cost, done, state) in enumerate([(30.0, 10, "done"), (0.0, 10, "done"), (60.0, 5, "running")])
+    ]
+    file = ExportFile(state="running", started_at=began, pieces=pieces)
+    left = forecast.seconds_left(Export(files=[file]))
+    assert left is not None
+    assert abs(left - 15.0) < 1, "60 of 90 took 30 seconds"
+    pieces[0].frames_done = pieces[2].frames_done = 0
+    assert forecast.seconds_left(Export(files=[file])) is None, "nothing is known of it yet"
+    file.state = "done"
+    assert forecast.seconds_left(Export(files=[file])) is None

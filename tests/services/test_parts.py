@@ -22,7 +22,7 @@ from tools.stack import Stack
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile, Revision
 
-PARTS = ("limited", "web", "live", "front", "worker", "imports", "beat", "postgres", "redis")
+PARTS = ("limited", "web", "live", "front", "worker", "imports", "derived", "errands", "beat", "postgres", "redis")
 
 
 class Editor:

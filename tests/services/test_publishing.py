@@ -132,7 +132,7 @@ def test_nothing_goes_out_twice_when_workers_and_pages_are_killed(
     deaths = 0
     for wanted in (("sending", "processing", "live"), ("processing", "live"), ("live",)):
         until(lambda wanted=wanted: any(post.state in wanted for post in standing(runtime, made)))
-        for process in ("imports", "web"):
+        for process in ("errands", "web"):
             os.killpg(stack.processes[process].pid, signal.SIGKILL)
             stack.processes[process].wait()
             deaths += 1

@@ -54,6 +54,7 @@ OPEN = {
     "account.forgotten",
     "account.reset",
     "account.demo",
+    "machines.figures",
     "team.join",
     "uploads.telephone",
     "uploads.create_by_link",

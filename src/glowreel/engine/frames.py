@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, Literal
 
 import av
+import numpy as np
 from av.video.reformatter import VideoReformatter
 
 from glowreel.core.layout import Box
@@ -29,6 +30,16 @@ def _plain(op: Op) -> tuple[DrawPicture | None, tuple[Applied, ...]]:
         if alone and all(effect.kind in PLANAR for effect in op.effects):
             return op.ops[0], op.effects
     return None, ()
+
+
+def straight(pixels: Any) -> Any:
+    """BGRA that colours were multiplied into by their opacity (H × W × 4) as RGBA in which they are not."""
+    made = np.ascontiguousarray(pixels[..., [2, 1, 0, 3]])
+    part = (made[..., 3] > 0) & (made[..., 3] < 255)
+    if part.any():
+        alpha = made[part][:, 3:].astype(np.uint16)
+        made[part, :3] = np.minimum(255, (made[part][:, :3].astype(np.uint16) * 255 + alpha // 2) // alpha)
+    return made
 
 
 class FrameMaker:
@@ -74,6 +85,13 @@ class FrameMaker:
         pixels = self._canvas.draw(recipe)
         frame = av.VideoFrame.from_numpy_buffer(pixels, format="bgra")
         return convert(self._reformatter, frame, "yuv420p", threads=0)
+
+    def drawn(self, recipe: FrameRecipe, *, clear: bool = False) -> Any:
+        """The frame as it is drawn, a copy: `bgra`, or with `clear` `rgba`, in which colours are not multiplied."""
+        pixels = self._canvas.draw(recipe)
+        if clear:
+            return av.VideoFrame.from_ndarray(straight(pixels), format="rgba")
+        return av.VideoFrame.from_ndarray(pixels, format="bgra")
 
     def _passed_on(self, recipe: FrameRecipe) -> Any:
         """The source's own frame, or the part of it that is seen, with what lies over it, where drawing the frame

@@ -5,10 +5,12 @@ from __future__ import annotations
 import contextlib
 import os
 import resource
+import threading
 from typing import Any
 
 from celery import Celery, signals
 
+from glowreel import logs
 from glowreel.core.errors import Refusal
 from glowreel.outside.models import MODELS
 from glowreel.services import (
@@ -18,7 +20,9 @@ from glowreel.services import (
     derivation,
     exports,
     hooks,
+    joining,
     letters,
+    machines,
     openings,
     pieces,
     posting,
@@ -28,13 +32,26 @@ from glowreel.services import (
     shelf,
     speaking,
 )
+from glowreel.services.figures import Figures
 from glowreel.services.setup import Runtime, Settings
 
 SWEEP_SECONDS = 10.0
 TIDY_SECONDS = 3600.0
 MODELS_SECONDS = 60.0
+HEADER = "glowreel-request"
+"""How a task names the request that led to it."""
+QUIET = ("sweep", "fetch_models")
+"""Tasks that come every few seconds and have nothing to tell where they end well."""
 MEMORY_LIMIT = 6 * 1024**3
 """Address space of one worker process, so that a hostile file cannot take the machine along."""
+
+
+ROUTES: dict[str, tuple[str, ...]] = {
+    "exports": ("glowreel.export_plan", "glowreel.export_piece", "glowreel.export_join"),
+    "derived": ("glowreel.derive", "glowreel.speak"),
+    "imports": ("glowreel.ingest", "glowreel.open", "glowreel.fetch", "glowreel.fetch_model", "glowreel.batch"),
+}
+"""Which queue a task waits in (`services.machines.QUEUES`); what is in none is an errand."""
 
 
 def make_celery(settings: Settings) -> Celery:
@@ -53,9 +70,9 @@ def make_celery(settings: Settings) -> Celery:
             "tidy": {"task": "glowreel.tidy", "schedule": TIDY_SECONDS},
             "models": {"task": "glowreel.fetch_models", "schedule": MODELS_SECONDS},
         },
-        task_default_queue="imports",
-        # Exports wait for exports only, and a file that takes long to look at holds up none of them.
-        task_routes={"glowreel.export_*": {"queue": "exports"}},
+        task_default_queue="errands",
+        # Each kind waits for its own only: a file that takes long to look at holds up no film and no letter.
+        task_routes={name: {"queue": queue} for queue, names in ROUTES.items() for name in names},
         broker_transport_options={"queue_order_strategy": "priority", "visibility_timeout": 7200},
         broker_connection_timeout=3,
     )
@@ -70,17 +87,63 @@ def send(task: str, args: tuple[Any, ...]) -> None:
     # Pieces wait behind everything short, so that a finished format is not kept waiting by the pieces of the next.
     quickly = {"max_retries": 1, "interval_start": 0, "interval_step": 0.2}
     celery.send_task(
-        task, args=args, ignore_result=True, retry_policy=quickly, priority=6 if task == "glowreel.export_piece" else 0
-    )
+        task, args=args, ignore_result=True, retry_policy=quickly,
+        priority=6 if task == "glowreel.export_piece" else 0, headers={HEADER: logs.request_id()},
+    )  # fmt: skip
 
 
 runtime = Runtime(settings, send)
 
 
+class _Worker:
+    """What this process tells of its work, once it is a worker."""
+
+    beat: machines.Beat | None = None
+    figures: Figures | None = None
+    within = threading.local()
+
+
+def _begin_telling() -> None:
+    logs.begin()
+    _Worker.figures = Figures(runtime)
+    _Worker.beat = machines.Beat(runtime, os.environ.get("GLOWREEL_QUEUE", ""))
+    _Worker.beat.begin(_Worker.figures.flush)
+
+
 @signals.worker_process_init.connect
-def _limit_memory(**_: object) -> None:
+def _begin_process(**_: object) -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
     runtime.__dict__.pop("database", None)  # Connections must not be shared with the process this one came from.
+    _begin_telling()
+
+
+@signals.worker_ready.connect
+def _begin_threads(sender: Any = None, **_: object) -> None:
+    """Where tasks run in threads there is no process of their own that begins."""
+    if sender is not None and "thread" in type(sender.pool).__module__:
+        _begin_telling()
+
+
+@signals.task_prerun.connect
+def _before(task: Any = None, **_: object) -> None:
+    if _Worker.beat is None or task is None:
+        return
+    given = (task.request.get("headers") or {}).get(HEADER) or task.request.get(HEADER) or ""
+    _Worker.within.request = logs.within(str(given))
+    _Worker.within.request.__enter__()
+    _Worker.beat.doing(task.name.removeprefix("glowreel."))
+
+
+@signals.task_postrun.connect
+def _after(task: Any = None, state: str | None = None, **_: object) -> None:
+    if _Worker.beat is None or _Worker.figures is None or task is None:
+        return
+    name, ended = task.name.removeprefix("glowreel."), "done" if state == "SUCCESS" else "failed"
+    seconds = _Worker.beat.did(ended)
+    _Worker.figures.took("task", name, ended, seconds)
+    if name not in QUIET or ended != "done":
+        logs.tell("task ended", task=name, ended=ended, seconds=round(seconds, 3))
+    _Worker.within.request.__exit__(None, None, None)
 
 
 @celery.task(name="glowreel.ingest", time_limit=18000)
@@ -140,7 +203,7 @@ def export_piece(piece_id: int) -> None:
 
 @celery.task(name="glowreel.export_join")
 def export_join(file_id: str) -> None:
-    exports.join_file(runtime, file_id)
+    joining.join_file(runtime, file_id)
     posting.film_made(runtime, file_id)
 
 

@@ -16,10 +16,13 @@ from PIL import Image
 from glowreel.core.derived import Need
 from glowreel.core.document import Promo
 from glowreel.core.errors import Missing, Unreadable
+from glowreel.core.film_forms import Making, as_made
 from glowreel.core.media import Media
+from glowreel.core.pieces import Piece
 from glowreel.core.recipe.picture import find_format
 from glowreel.engine import office
-from glowreel.engine.export import Out, Piece, render_pieces
+from glowreel.engine.export import render_pieces
+from glowreel.engine.filming import Out
 from glowreel.engine.intake import media_of, take_in
 from glowreel.engine.makers import MAKERS, Material, made_name
 from glowreel.engine.pages import draw_pages
@@ -108,16 +111,18 @@ class _Paths:
 
 
 def _piece(arguments: Arguments, folder: Path, tell: Tell) -> dict[str, Any]:
-    """Encodes one piece of an export in several formats, to `piece-0.mp4` and so on in the folder; `formats` are their
-    identifiers, each with its short side. `paths` are the originals by hash, `made` what was made of them, by hash and
-    name; `samples` the working copies of sound that is seen."""
-    promo = Promo.model_validate(arguments["promo"])
+    """Encodes one piece of an export in several formats, to `piece-0` and so on in the folder; `outs` are formats,
+    each with its short side and how it is made: all at one rate, and all with a background or none. `paths` are the
+    originals by hash, `made` what was made of them, by hash and name; `samples` the working copies of sound that is
+    seen."""
+    asked = [(format, side, Making.model_validate(making)) for format, side, making in arguments["outs"]]
+    promo = as_made(Promo.model_validate(arguments["promo"]), asked[0][2])
     piece = Piece(arguments["first"], arguments["count"])
     find_own(lambda source: Path(found) if (found := arguments["paths"].get(source)) else None)
     sources = Sources(_Paths(arguments["paths"], arguments["made"], arguments["samples"]))
     outs = [
-        Out(find_format(promo, format), short_side, folder / f"piece-{number}.mp4")
-        for number, (format, short_side) in enumerate(arguments["formats"])
+        Out(find_format(promo, format), short_side, folder / f"piece-{number}", making)
+        for number, (format, short_side, making) in enumerate(asked)
     ]
     render_pieces(
         promo, outs, piece, sources, lambda done, total: tell.share(float(Fraction(done, total))),

@@ -12,12 +12,12 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.outside.drive.port import NAME, Drive
 from glowreel.services import driving
 from glowreel.services.access import Actor, authorise_file
-from glowreel.services.exports import file_blob
+from glowreel.services.exports import film_blob
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.live import announce_work
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
-from glowreel.store.models import Connection, Delivery, new_key, now
+from glowreel.store.models import Connection, Delivery, ExportFile, new_key, now
 
 PART_BYTES = 4 * 1024**2
 MOST_TRIES = 6
@@ -33,13 +33,14 @@ def begin(unit: Unit, actor: Actor, file_id: str, folder: str, name: str, about:
         raise Refusal("not-connected", f"{NAME} is not connected.", "Connect it first.")
     if file.state != "done":
         raise Refusal("not-done", "That export is not finished.", "Wait for it, or try it again.")
-    name = " ".join(name.split()).removesuffix(".mp4")[:120] or file.export.title
+    suffix = file.film_form.suffix
+    name = " ".join(name.split()).removesuffix(suffix)[:120] or file.export.title
     if FORBIDDEN & set(name) or FORBIDDEN - {"/"} & set(folder) or ".." in folder:
         raise Refusal("name", "Names in a drive have no / : * ? and the like.", "Leave those out.")
     row = Delivery(
         id=new_key("de"), team_id=actor.team_id, file_id=file.id, user_id=actor.user_id,
-        folder=folder.strip("/ ")[:300], name=f"{name}.mp4", about=about.strip()[:2000], state="queued", sent_at=now(),
-        attempts=0, share=0.0,
+        folder=folder.strip("/ ")[:300], name=f"{name}{suffix}", about=about.strip()[:2000],
+        state="queued", sent_at=now(), attempts=0, share=0.0,
     )  # fmt: skip
     unit.session.add(row)
     unit.session.flush()
@@ -88,9 +89,11 @@ def carry(runtime: Runtime, delivery_id: str) -> None:
 
 
 def _send(runtime: Runtime, lease: Lease, row: Delivery, drive: Drive) -> None:
-    size = runtime.blobs.size(file_blob(row.file_id))
+    with runtime.database.unit() as unit:
+        blob = film_blob(unit.session.get_one(ExportFile, row.file_id))
+    size = runtime.blobs.size(blob)
     come = drive.begin(row.id, row.folder, row.name, row.about, size)
-    with runtime.blobs.local(file_blob(row.file_id)).open("rb") as film:
+    with runtime.blobs.local(blob).open("rb") as film:
         while come.received < size:
             lease.check()
             film.seek(come.received)

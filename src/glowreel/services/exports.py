@@ -11,27 +11,23 @@ run out, and the sweeper has the work done by another.
 from __future__ import annotations
 
 import secrets
-from contextlib import closing
-from dataclasses import dataclass
 from datetime import timedelta
-from pathlib import Path
 from typing import Any, TypeVar
 
 from sqlalchemy import or_, select, update
 from sqlalchemy.orm import Session, selectinload
 
 from glowreel.core.captions.shown import cues
-from glowreel.core.captions.timed import timed, without_burn_in
+from glowreel.core.captions.timed import without_burn_in
 from glowreel.core.channels import Channel
 from glowreel.core.document import Promo
-from glowreel.core.errors import GlowReelError, Missing, NoRoom, Refusal
-from glowreel.core.formats import RESOLUTIONS, Format
-from glowreel.core.naming import naming
+from glowreel.core.errors import GlowReelError, Missing, Refusal
+from glowreel.core.film_forms import FILM_FORMS, USUAL_FORM, USUAL_MAKING, Making, as_made, refuse_unmakeable
+from glowreel.core.formats import Format
 from glowreel.core.recipe.picture import find_format
 from glowreel.core.timeline import timeline
-from glowreel.engine.export import join, piece_key, plan, render_sound
-from glowreel.engine.sources import Sources
-from glowreel.engine.texttrack import TextTrack
+from glowreel.engine.export import name_piece, plan
+from glowreel.logs import request_id
 from glowreel.services import audit, hooks, needed
 from glowreel.services.access import Actor, authorise, authorise_file, listed
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
@@ -55,28 +51,41 @@ Claimed = TypeVar("Claimed", ExportFile, ExportPiece)
 
 
 def piece_blob(key: str) -> str:
-    return f"pieces/{key[:2]}/{key}.mp4"
+    """Where a piece is kept; names from before there were several forms do not say how they end."""
+    return f"pieces/{key[:2]}/{key}" if "." in key else f"pieces/{key[:2]}/{key}.mp4"
 
 
-def file_blob(file_id: str) -> str:
-    return f"exports/{file_id}.mp4"
+def file_blob(file_id: str, form: str = USUAL_FORM) -> str:
+    """Where a finished file of a form is kept."""
+    return f"exports/{file_id}{FILM_FORMS[form].suffix}"
+
+
+def film_blob(file: ExportFile) -> str:
+    return file_blob(file.id, file.form)
+
+
+def making_of(export: Export) -> Making:
+    """How the files of an export are made."""
+    return Making.model_validate(export.making)
 
 
 def start(
     unit: Unit, promo_id: str, actor: Actor, formats: tuple[str, ...], short_side: int, title: str, caption: str = "",
-    burn_in: bool = True,
+    burn_in: bool = True, making: Making = USUAL_MAKING,
 ) -> Export:  # fmt: skip
-    """Queues the promo as it is now, in these formats; `caption` is the text that goes with it where it is published;
-    without `burn_in`, captions are not in the picture, only beside it.
+    """Queues the promo as it is now, in these formats, as files that are made in a manner; `caption` is the text that
+    goes with it where it is published; without `burn_in`, captions are not in the picture, only beside it. Sound alone
+    is the same in every format, and made once.
     Raises `Refusal` where there is nothing to export, and where a channel takes no such title or caption."""
     row = authorise(unit.session, PromoRow, promo_id, actor, "export")
     promo = document(unit.session, row)
-    if short_side not in RESOLUTIONS:
-        raise Refusal("size", f"Choose one of the resolutions {', '.join(map(str, RESOLUTIONS))}.")
     if not formats:
         raise Refusal("no-format", "Choose at least one format to export.")
     if not timeline(promo).length:
         raise Refusal("empty", "There is nothing in this promo yet.", "Put a clip or a title on the timeline first.")
+    refuse_unmakeable(making, promo, short_side)
+    form, made = making.film_form, as_made(promo, making)
+    formats = formats if form.picture else formats[:1]
     title = " ".join(title.split())[:120] or promo.name
     made_for = {key: promo.known_channels.get(find_format(promo, key).channel) for key in dict.fromkeys(formats)}
     caption = caption.strip().replace("\r\n", "\n")[:MOST_CAPTION]
@@ -85,7 +94,8 @@ def start(
             refuse_longer(channel, title, caption)
     export = Export(
         id=new_key("e"), team_id=actor.team_id, promo_id=row.id, revision_id=row.head_id, title=title, caption=caption,
-        burn_in=burn_in, lanes={lane.id: lane.language for lane in promo.captions if cues(promo, lane)},
+        burn_in=burn_in, making=making.model_dump(mode="json"), request=request_id(),
+        lanes={lane.id: lane.language for lane in promo.captions if cues(promo, lane)},
     )  # fmt: skip
     unit.session.add(export)
     unit.session.flush()
@@ -97,15 +107,16 @@ def start(
             export_id=export.id,
             number=number,
             format_id=format.id,
-            format_name=format.name,
+            format_name=format.name if form.picture else "Sound",
+            form=form.key,
             channel=channel.name if channel is not None else "",
             most_megabytes=channel.megabytes if channel is not None else 0,
             short_side=short_side,
             width=width,
             height=height,
-            frames=timeline(promo).frame_count,
+            frames=form.frames or timeline(made).frame_count,
             token=secrets.token_urlsafe(24),
-            link_until=now() + LINK_LASTS,
+            link_until=now() + LINK_LASTS if form.plays else None,
         )
         unit.session.add(file)
         unit.session.flush()
@@ -123,7 +134,7 @@ def refuse_longer(channel: Channel, title: str, caption: str) -> None:
             raise Refusal(what, words, "Shorten it.")
 
 
-def _claim(session: Session, kind: type[Claimed], key: Any, state: str, *more: Any) -> Claimed | None:
+def claim_row(session: Session, kind: type[Claimed], key: Any, state: str, *more: Any) -> Claimed | None:
     """Takes a row in a state for this worker, unless another one has it; counts the attempt."""
     free = or_(kind.lease_until.is_(None), kind.lease_until < now())
     claimed = session.execute(
@@ -138,11 +149,11 @@ def _claim(session: Session, kind: type[Claimed], key: Any, state: str, *more: A
 def plan_file(runtime: Runtime, file_id: str) -> None:
     """Names the pieces of a file by what they show, and has them made. Naming looks at every frame's recipe."""
     with runtime.database.unit() as unit:
-        file = _claim(unit.session, ExportFile, file_id, "planning")
+        file = claim_row(unit.session, ExportFile, file_id, "planning")
         if file is None:
             return
         promo, format, short_side = exported(unit.session, file)
-        attempt = file.attempts
+        attempt, making = file.attempts, made_as(file)
         needed.begin(unit, promo, Actor.program(file.export.team_id))
         found = needed.look(unit.session, promo)
     if attempt > MAX_ATTEMPTS:
@@ -155,13 +166,13 @@ def plan_file(runtime: Runtime, file_id: str) -> None:
         # Whoever makes the last of it calls for the plan again, or the sweeper does.
         Lease(runtime, ExportFile, file_id, attempt, ("planning",)).finish(error=WAITS, attempts=attempt - 1)
         return
-    pieces, named = plan(promo), []
+    runs, named = plan(promo, making), []
     with beating(Lease(runtime, ExportFile, file_id, attempt, ("planning",))) as lease:
         try:
-            for piece in pieces:
+            for run in runs:
                 lease.check()
-                named.append(piece_key(promo, format, short_side, piece))
-                lease.renew(planned=len(named) / len(pieces))
+                named.append(name_piece(promo, format, short_side, run, making))
+                lease.renew(planned=len(named) / len(runs))
         except Stopped:
             return
         except GlowReelError as error:
@@ -169,11 +180,16 @@ def plan_file(runtime: Runtime, file_id: str) -> None:
             return
     with runtime.database.unit() as unit:
         mine = (ExportFile.id == file_id, ExportFile.state == "planning", ExportFile.attempts == attempt)
-        queued = update(ExportFile).where(*mine).values(state="queued", lease_until=None, attempts=0, error="")
+        then = "queued" if runs else "joining"
+        queued = update(ExportFile).where(*mine).values(state=then, lease_until=None, attempts=0, error="")
         if unit.session.execute(queued.returning(ExportFile.id)).first() is None:
             return
-        for number, (piece, key) in enumerate(zip(pieces, named, strict=True)):
-            part = ExportPiece(file_id=file_id, number=number, first=piece.first, count=piece.count, key=key)
+        if not runs:
+            unit.later("glowreel.export_join", file_id)
+        for number, (run, name) in enumerate(zip(runs, named, strict=True)):
+            part = ExportPiece(
+                file_id=file_id, number=number, first=run.first, count=run.count, key=name.key, cost=name.cost
+            )
             part.sent_at = now()
             unit.session.add(part)
             unit.session.flush()
@@ -181,7 +197,13 @@ def plan_file(runtime: Runtime, file_id: str) -> None:
 
 
 def exported(session: Session, file: ExportFile) -> tuple[Promo, Format, int]:
-    """The promo, format and size of a file, as they were when the button was pressed."""
+    """The promo, format and size of a file, as they were when the button was pressed; the promo as it is made."""
+    promo, format, short_side = pressed(session, file)
+    return as_made(promo, making_of(file.export)), format, short_side
+
+
+def pressed(session: Session, file: ExportFile) -> tuple[Promo, Format, int]:
+    """The same with the promo as it was kept."""
     row = session.get_one(PromoRow, file.export.promo_id)
     promo = document(session, row, file.export.revision_id)
     if not file.export.burn_in and promo.captions:
@@ -189,15 +211,23 @@ def exported(session: Session, file: ExportFile) -> tuple[Promo, Format, int]:
     return promo, find_format(promo, file.format_id), file.short_side
 
 
+def made_as(file: ExportFile) -> Making:
+    """How a file is made: smaller than asked, where it came out larger."""
+    making = making_of(file.export)
+    if making.megabytes is None or file.tighter == 1:
+        return making
+    return making.model_copy(update={"megabytes": making.megabytes * file.tighter})
+
+
 def fail(runtime: Runtime, file_id: str, sentence: str) -> None:
     """Ends a file with a sentence, unless it has ended already."""
     with runtime.database.unit() as unit:
         values = {"state": "failed", "error": sentence[:400], "finished_at": now(), "lease_until": None}
-        if _end(unit.session, file_id, values):
-            _tell(unit, file_id)
+        if end(unit.session, file_id, values):
+            tell(unit, file_id)
 
 
-def _end(session: Session, file_id: str, values: dict[str, Any]) -> bool:
+def end(session: Session, file_id: str, values: dict[str, Any]) -> bool:
     """Writes how an open file ended, and says so to its team; false where it had ended before."""
     query = update(ExportFile).where(ExportFile.id == file_id, ExportFile.state.in_(OPEN)).values(**values)
     ended = session.execute(query.returning(ExportFile.export_id)).scalar()
@@ -207,88 +237,16 @@ def _end(session: Session, file_id: str, values: dict[str, Any]) -> bool:
     return True
 
 
-def _tell(unit: Unit, file_id: str) -> None:
+def tell(unit: Unit, file_id: str) -> None:
     """Tells whoever wants to know how a film ended."""
     file = unit.session.get_one(ExportFile, file_id, populate_existing=True)
     about = {"film": file.id, "export": file.export_id, "promo": file.export.promo_id, "title": file.export.title}
     hooks.tell(unit, file.export, "film", {**about, "format": file.format_id, "state": file.state})
 
 
-@dataclass
-class _Heard:
-    """A finished film of the same export, whose sound is the same; and how loud it was found to be."""
-
-    file: Path | None
-    figures: dict[str, float | None]
-
-
-def _heard_already(runtime: Runtime, file: ExportFile) -> _Heard:
-    """Every format of an export sounds alike: the sound is mixed and measured for the first one that is joined."""
-    for other in file.export.files:
-        if other.state == "done" and runtime.blobs.has(file_blob(other.id)):
-            return _Heard(runtime.blobs.local(file_blob(other.id)), {"loudness": other.loudness, "peak": other.peak})
-    return _Heard(None, {})
-
-
-def join_file(runtime: Runtime, file_id: str) -> None:
-    """Mixes the sound and joins the pieces of a file whose pieces are all there."""
-    with runtime.database.unit() as unit:
-        file = _claim(unit.session, ExportFile, file_id, "joining")
-        if file is None:
-            return
-        promo, format, _ = exported(unit.session, file)
-        text = [TextTrack(lane.language, timed(promo, lane, format)) for lane in promo.captions]
-        known = needed.look(unit.session, promo).known
-        title, attempt = file.export.title, file.attempts
-        pieces = [(piece.key, piece.count) for piece in file.pieces]
-        heard = _heard_already(runtime, file)
-    if attempt > MAX_ATTEMPTS:
-        fail(runtime, file_id, "The parts of the film could not be joined.")
-        return
-    lease = Lease(runtime, ExportFile, file_id, attempt, ("joining",))
-
-    def make(out: Path) -> None:
-        made = out.with_suffix(".sound.mp4")
-        try:
-            sound = heard.file
-            if sound is None:
-                sound = made
-                whole = render_sound(promo, sources, sound, lambda done, total: lease.check(), known)
-                heard.figures = {"loudness": whole.loudness, "peak": whole.peak}
-            parts = [(runtime.blobs.local(piece_blob(key)), count) for key, count in pieces]
-            join(parts, sound, promo.rate.fraction, out, title, text)
-        finally:
-            made.unlink(missing_ok=True)
-
-    try:
-        with naming(promo), beating(lease), closing(Sources(runtime.library)) as sources:
-            runtime.blobs.write(file_blob(file_id), make)
-    except Stopped:
-        return
-    except NoRoom as error:
-        # Nothing is lost: the sweeper has it joined when there is room.
-        lease.finish(error=str(error), attempts=attempt - 1)
-        return
-    except GlowReelError as error:
-        fail(runtime, file_id, str(error))
-        return
-    size = runtime.blobs.size(file_blob(file_id))
-    with runtime.database.unit() as unit:
-        values = {
-            "state": "done",
-            "finished_at": now(),
-            "lease_until": None,
-            "size": size,
-            "error": "",
-            **heard.figures,
-        }
-        if _end(unit.session, file_id, values):
-            _tell(unit, file_id)
-
-
 def cancel(session: Session, file: ExportFile) -> None:
     """Stops a file that is not finished; what is made of it stays for a retry."""
-    if not _end(session, file.id, {"state": "cancelled", "finished_at": now(), "lease_until": None}):
+    if not end(session, file.id, {"state": "cancelled", "finished_at": now(), "lease_until": None}):
         raise Refusal("finished", "That export has already ended.")
     session.refresh(file)
 
@@ -371,6 +329,8 @@ def set_link(session: Session, actor: Actor, file_id: str, *, on: bool) -> None:
     file = authorise_file(session, file_id, actor, "export")
     file.token = secrets.token_urlsafe(24)
     said = f"“{file.export.title}”"
+    if on and not file.film_form.plays:
+        raise Refusal("no-page", f"{file.film_form.label} has no watch page.", "Download it, or export a film.")
     if on:
         audit.note(session, actor, "link-made", said)
     else:
@@ -384,5 +344,5 @@ def remove(session: Session, export_id: str, actor: Actor) -> None:
     export.removed_at = now()
     audit.note(session, actor, "export-removed", f"“{export.title}”")
     for file in export.files:
-        _end(session, file.id, {"state": "cancelled", "finished_at": now(), "lease_until": None})
+        end(session, file.id, {"state": "cancelled", "finished_at": now(), "lease_until": None})
     announce_work(session, actor)

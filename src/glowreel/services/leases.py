@@ -66,6 +66,10 @@ class Lease:
         if self._lost.is_set():
             raise Stopped("the work was stopped or taken over")
 
+    def give_up(self) -> None:
+        """Leaves the row to whoever has it now."""
+        self._ended.set()
+
     def finish(self, **values: Any) -> bool:
         """Writes how the work ended, if the row is still this worker's; says whether it was."""
         self._ended.set()

@@ -16,11 +16,13 @@ from sqlalchemy.orm import Session, aliased
 
 from glowreel.core.document import Promo
 from glowreel.core.errors import GlowReelError, Missing, NoRoom
+from glowreel.core.film_forms import Making
 from glowreel.core.naming import naming
 from glowreel.core.recipe.needs import needs
 from glowreel.engine.makers import MAKERS, made_name
 from glowreel.limited.client import Died, Interrupted
-from glowreel.services.exports import OPEN, exported, fail, piece_blob
+from glowreel.logs import tell, within
+from glowreel.services.exports import OPEN, fail, made_as, piece_blob, pressed
 from glowreel.services.leases import LENGTH, Lease, Stopped, beating
 from glowreel.services.setup import Runtime
 from glowreel.store.models import Export, ExportFile, ExportPiece, now
@@ -42,6 +44,7 @@ class _Claimed:
     file_id: str
     format_id: str
     short_side: int
+    making: Making
     lease: Lease
 
 
@@ -93,13 +96,20 @@ def make(runtime: Runtime, threads: int = 0) -> None:
         for piece in taken:
             begun = update(ExportFile).where(ExportFile.id == piece.file_id, ExportFile.state == "queued")
             unit.session.execute(begun.values(state="running", started_at=now()))
-        promo = exported(unit.session, taken[0].file)[0]
+        promo = pressed(unit.session, taken[0].file)[0]
         claimed = [
             _Claimed(piece.id, piece.attempts, piece.key, piece.file_id, piece.file.format_id, piece.file.short_side,
-                     Lease(runtime, ExportPiece, piece.id, piece.attempts, ("running",)))
+                     made_as(piece.file), Lease(runtime, ExportPiece, piece.id, piece.attempts, ("running",)))
             for piece in taken
         ]  # fmt: skip
-        first, count = taken[0].first, taken[0].count
+        first, count, press = taken[0].first, taken[0].count, taken[0].file.export.request
+    # The piece whose turn it is need not be the one that was sent: what is written of it names its own press.
+    with within(press):
+        _make(runtime, claimed, promo, (first, count), threads)
+
+
+def _make(runtime: Runtime, claimed: Sequence[_Claimed], promo: Promo, run: tuple[int, int], threads: int) -> None:
+    began, (_, count) = time.monotonic(), run
     waiting = []
     for one in claimed:
         if one.attempt > MAX_ATTEMPTS:
@@ -108,16 +118,19 @@ def make(runtime: Runtime, threads: int = 0) -> None:
             _done(runtime, one, count, reused=True)
         else:
             waiting.append(one)
-    if waiting and _encoded(runtime, promo, waiting, (first, count), threads):
+    if waiting and _encoded(runtime, promo, waiting, run, threads):
         for one in waiting:
             _done(runtime, one, count, reused=False)
+        seconds = round(time.monotonic() - began, 3)
+        tell("piece made", piece=waiting[0].piece_id, formats=len(waiting), frames=count, seconds=seconds)
 
 
 def _encoded(runtime: Runtime, promo: Promo, waiting: Sequence[_Claimed], run: tuple[int, int], threads: int) -> bool:
     """Encodes a run of frames in these formats; says whether it came to that."""
     arguments = {
         "promo": promo.model_dump(mode="json"), "first": run[0], "count": run[1], "threads": threads,
-        "formats": [[one.format_id, one.short_side] for one in waiting], "paths": originals(runtime, promo),
+        "outs": [[one.format_id, one.short_side, one.making.model_dump(mode="json")] for one in waiting],
+        "paths": originals(runtime, promo),
         "made": made_files(runtime, promo), "samples": seen_sounds(runtime, promo),
     }  # fmt: skip
     try:
@@ -133,7 +146,7 @@ def _encoded(runtime: Runtime, promo: Promo, waiting: Sequence[_Claimed], run: t
 
             runtime.limited.run("piece", arguments, folder, "This film", progress=beat, check=check)
             for number, one in enumerate(waiting):
-                runtime.blobs.take(piece_blob(one.key), folder / f"piece-{number}.mp4")
+                runtime.blobs.take(piece_blob(one.key), folder / f"piece-{number}")
     except Stopped:
         # One of them was cancelled or taken over: the others are made without it.
         for one in waiting:
@@ -217,6 +230,7 @@ def _done(runtime: Runtime, one: _Claimed, count: int, *, reused: bool) -> None:
         file = unit.session.get_one(ExportFile, one.file_id, with_for_update=True)
         if reused:
             file.reused += 1
+            unit.session.execute(update(ExportPiece).where(ExportPiece.id == one.piece_id).values(cost=0.0))
         left = select(func.count()).where(ExportPiece.file_id == one.file_id, ExportPiece.state != "done")
         if not unit.session.scalar(left) and file.state in ("queued", "running"):
             file.state = "joining"

@@ -11,7 +11,7 @@ from glowreel.core.errors import Refusal
 from glowreel.outside.network.port import PART_BYTES, Network, Standing
 from glowreel.outside.service import Later
 from glowreel.services import channels
-from glowreel.services.exports import OPEN, file_blob
+from glowreel.services.exports import OPEN, film_blob
 from glowreel.services.leases import Lease, Stopped, beating
 from glowreel.services.publishing import GOING, claim, ended
 from glowreel.services.setup import Runtime
@@ -56,7 +56,7 @@ def carry(runtime: Runtime, post_id: str) -> None:
         with beating(lease):
             network = channels.let_in(runtime, post.account_id)
             if post.state != "processing":
-                post.remote_id = _posted(runtime, network, lease, post, file_blob(film.id), film.size).id
+                post.remote_id = _posted(runtime, network, lease, post, film_blob(film), film.size).id
             standing = _settled(network, post.remote_id, lease)
     except Stopped:
         return

@@ -23,6 +23,7 @@ from sqlalchemy.orm import Session
 from glowreel.core.channels import CHANNELS, Channel
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
+from glowreel.core.film_forms import USUAL_FORM
 from glowreel.core.formats import SHIPPED, shape_of
 from glowreel.core.recipe.picture import find_format
 from glowreel.core.time import TICKS_PER_SECOND
@@ -151,7 +152,8 @@ def films_of(unit: Unit, actor: Actor, row: PromoRow, promo: Promo, formats: Seq
     query = (
         select(ExportFile).join(ExportFile.export)
         .where(Export.promo_id == row.id, Export.revision_id == row.head_id,
-               Export.removed_at.is_(None), ExportFile.state.in_(good), ExportFile.short_side >= 720)
+               Export.removed_at.is_(None), ExportFile.state.in_(good), ExportFile.form == USUAL_FORM,
+               ExportFile.short_side >= 720)
         .order_by(ExportFile.short_side, ExportFile.created_at)
     )  # fmt: skip
     films = {file.format_id: file for file in unit.session.scalars(query)}

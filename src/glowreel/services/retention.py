@@ -87,11 +87,12 @@ def _promos(runtime: Runtime) -> int:
 
 def _forget_exports(session: Session, ids: list[str]) -> list[str]:
     """Deletes the rows of exports; answers with the films they leave behind."""
-    files = session.scalars(select(ExportFile.id).where(ExportFile.export_id.in_(ids))).all()
+    rows = session.execute(select(ExportFile.id, ExportFile.form).where(ExportFile.export_id.in_(ids))).all()
+    files = [file_id for file_id, _ in rows]
     session.execute(delete(ExportPiece).where(ExportPiece.file_id.in_(files)))
     session.execute(delete(ExportFile).where(ExportFile.id.in_(files)))
     session.execute(delete(Export).where(Export.id.in_(ids)))
-    return [file_blob(file_id) for file_id in files]
+    return [file_blob(file_id, form) for file_id, form in rows]
 
 
 def _remove(runtime: Runtime, keys: list[str]) -> None:
@@ -171,16 +172,17 @@ def batched(ids: Sequence[int], count: int) -> Iterator[Sequence[int]]:
 
 
 def _pieces(runtime: Runtime) -> int:
-    """Pieces that no export of late has needed."""
+    """Pieces that no export of late has needed, and sounds of films that were mixed long ago."""
     count = 0
     with runtime.database.unit() as unit:
         late = select(Export.id).where(Export.created_at > now() - PIECES_FOR)
         needed = select(ExportPiece.key).join(ExportFile).where(ExportFile.export_id.in_(late))
         kept = {piece_blob(key) for key in unit.session.scalars(needed) if key}
-    for key, changed in runtime.blobs.listing("pieces"):
-        if key not in kept and changed < now() - PIECES_FOR:
-            runtime.blobs.remove(key)
-            count += 1
+    for kind in ("pieces", "sounds"):
+        for key, changed in runtime.blobs.listing(kind):
+            if key not in kept and changed < now() - PIECES_FOR:
+                runtime.blobs.remove(key)
+                count += 1
     return count
 
 

@@ -41,6 +41,7 @@ class Settings:
     letters: str = "var/letters"
     smtp: str = ""
     outbox: str = ""
+    monitor: str = ""
     quota_gb: int = 50
     reserve_mb: int = 500
     stand_ins: str = ""

@@ -123,7 +123,7 @@ def _can_be_seen(session: Session, file: ExportFile) -> bool:
     """Whether anybody with a link may see a film: one behind a password is not shown in turn."""
     if file.export.removed_at or file.export.promo.removed_at or watch_pages.page_of(session, file).password:
         return False
-    return file.state == "done" and file.link_until is not None and file.link_until > now()
+    return file.state == "done" and file.film_form.plays and file.link_until is not None and file.link_until > now()
 
 
 def count(session: Session, row: Turn, file_id: str, what: str, times: int = 1) -> None:

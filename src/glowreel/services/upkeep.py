@@ -83,8 +83,8 @@ def _kept(runtime: Runtime) -> Iterator[str]:
     """Keys of the files that cannot be made again: originals and finished films."""
     with runtime.database.unit() as unit:
         yield from map(original, unit.session.scalars(select(MediaFile.hash).distinct()))
-        done = select(ExportFile.id).where(ExportFile.state == "done")
-        yield from map(file_blob, unit.session.scalars(done))
+        done = select(ExportFile.id, ExportFile.form).where(ExportFile.state == "done")
+        yield from (file_blob(key, form) for key, form in unit.session.execute(done))
 
 
 def restore(runtime: Runtime, source: Path, say: Callable[[str], None] = lambda line: None) -> int:
@@ -199,8 +199,8 @@ def _files(runtime: Runtime, deep: bool) -> Iterator[Finding]:
                 changed += 1
             needed = "samples" if row.facts and row.facts["kind"] == "sound" else "proxy"
             unmade += row.state == "ready" and not runtime.blobs.has(derived(row.hash, needed))
-        films = unit.session.scalars(select(ExportFile.id).where(ExportFile.state == "done"))
-        missing += sum(not runtime.blobs.has(file_blob(key)) for key in films)
+        films = unit.session.execute(select(ExportFile.id, ExportFile.form).where(ExportFile.state == "done"))
+        missing += sum(not runtime.blobs.has(file_blob(key, form)) for key, form in films)
     yield Finding(not missing, f"{missing} files are missing from the store." if missing else "Every file is there.")
     yield Finding(not changed, f"{changed} files are not what they were." if changed else "Every file has its size.")
     yield Finding(not unmade, f"{unmade} files lack their stand-in." if unmade else "Every file has its stand-in.")

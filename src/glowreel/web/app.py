@@ -22,6 +22,7 @@ from glowreel.core.timeline import timeline
 from glowreel.engine.limits import MAX_BYTES
 from glowreel.outside.drive.port import NAME as DRIVE
 from glowreel.services import sign_ins
+from glowreel.services.figures import Figures
 from glowreel.services.setup import Runtime, Settings
 from glowreel.store.models import now
 from glowreel.web import (
@@ -37,6 +38,7 @@ from glowreel.web import (
     gallery,
     going,
     history,
+    machines,
     preview,
     said,
     screenings,
@@ -48,6 +50,7 @@ from glowreel.web import (
     team,
     uploads,
 )
+from glowreel.web.counting import count_requests
 from glowreel.web.editor.details.drawn import drawn
 from glowreel.web.errors import register_errors, signed_out
 from glowreel.web.extensions import absolute, csrf, initials, limiter, login
@@ -127,6 +130,7 @@ def create_app(runtime: Runtime) -> Flask:
     if settings.proxies:
         near = settings.proxies
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=near, x_proto=near)  # type: ignore[method-assign]
+    count_requests(app, Figures(runtime))
     app.before_request(_limit_body)  # Before anything looks into a form.
     csrf.init_app(app)
     login.init_app(app)
@@ -155,6 +159,7 @@ def create_app(runtime: Runtime) -> Flask:
         going,
         batches,
         api,
+        machines,
     ):
         app.register_blueprint(area.routes.blueprint)
     app.register_blueprint(editor.alone.blueprint)
@@ -180,6 +185,7 @@ def _equip(app: Flask, settings: Settings) -> None:
     app.jinja_env.filters["clock"] = clock
     app.jinja_env.filters["megabytes"] = megabytes
     app.jinja_env.filters["seconds"] = seconds
+    app.jinja_env.filters["remaining"] = remaining
     app.jinja_env.filters["spoken"] = spoken
     app.jinja_env.filters["json"] = lambda value: orjson.dumps(value).decode()
     app.jinja_env.filters["initials"] = initials
@@ -231,6 +237,19 @@ def _fingerprint(name: str) -> str:
 def asset(name: str) -> str:
     """Address of a static file that changes when the file does, so that it can be kept for ever."""
     return url_for("static", filename=name, v=_fingerprint(name))
+
+
+def remaining(value: float) -> str:
+    """How long something still takes, no more exactly than it is known.
+
+    >>> remaining(4.2), remaining(47.0), remaining(200.0), remaining(4000.0)
+    ('5 s', '50 s', '3 min', '1 h 7 min')
+    """
+    if value < 60:
+        step = 1 if value < 10 else 5
+        return f"{max(1, -int(-value // step)) * step} s"
+    minutes = round(value / 60)
+    return f"{minutes} min" if minutes < 60 else f"{minutes // 60} h {minutes % 60} min"
 
 
 def megabytes(size: int) -> str:

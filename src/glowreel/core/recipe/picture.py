@@ -45,7 +45,7 @@ def frame_recipe(
     where that hides them. One is left out, `without`, that is shown by somebody else.
     """
     index = timeline(promo)
-    ops: list[Op] = [Fill(promo.background), *_main_ops(promo, format, time, measure)]
+    ops: list[Op] = [_ground(promo), *_main_ops(promo, format, time, measure)]
     for track in reversed(promo.layers):
         if track.hidden or time >= max(index.length, 1):
             continue
@@ -116,12 +116,17 @@ def _main_ops(promo: Promo, format: Format, time: int, measure: Measure) -> list
                 veil = "#000000" if edge.kind == "dip-black" else "#FFFFFF"
                 ops = [*ops, Fill(veil, round(1 - progress if coming else progress, 6))]
             else:
-                ground: list[Op] = [Fill(promo.background)]
+                ground: list[Op] = [_ground(promo)]
                 # The picture lies on the background, so that letterbox bars come and go with it.
-                shown: list[Op] = [Fill(promo.background), *ops]
+                shown: list[Op] = [_ground(promo), *ops]
                 pair = (ground, shown) if coming else (shown, ground)
                 ops = transition_ops(edge.kind, *pair, progress, format.canon)
     return ops
+
+
+def _ground(promo: Promo) -> Fill:
+    """What everything lies on; nothing where the promo is made to be seen through."""
+    return Fill(promo.background) if promo.background else Fill("#000000", 0.0)
 
 
 def _progress(promo: Promo, span: Span, time: int) -> float:
@@ -158,7 +163,7 @@ def _clip_ops(promo: Promo, format: Format, clip: Clip, since: int, measure: Mea
 def _cut_ops(promo: Promo, format: Format, cut: Cut, time: int, measure: Measure) -> list[Op]:
     """Both sides of a transition, each on the background, so that letterbox bars move and fade like the picture."""
     index = timeline(promo)
-    ground = Fill(promo.background)
+    ground = _ground(promo)
     assert isinstance(cut.before, Clip)
     assert isinstance(cut.behind, Clip)
     before = _clip_ops(promo, format, cut.before, time - index.clip_span[cut.before.id].start, measure)

@@ -9,13 +9,15 @@ from sqlalchemy import BigInteger, Float, ForeignKey, Index, Integer, String, Te
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
+from glowreel.core.film_forms import FILM_FORMS, USUAL_FORM, FilmForm
 from glowreel.store.models.base import Base, now
 from glowreel.store.models.promos import PromoRow
 
 
 class Export(Base):
     """One press of the button: a revision in one or several formats. `caption` is the text that goes with it where it
-    is published."""
+    is published; `making` is how its files are made (`core.film_forms.Making`);
+    `request` is the press that began it, as logs name it."""
 
     __tablename__ = "exports"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -25,7 +27,9 @@ class Export(Base):
     title: Mapped[str] = mapped_column(String(120))
     caption: Mapped[str] = mapped_column(Text, default="")
     burn_in: Mapped[bool] = mapped_column(default=True)
+    making: Mapped[dict[str, Any]] = mapped_column(JSONB, default=dict, server_default="{}")
     lanes: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    request: Mapped[str] = mapped_column(String(64), default="", server_default="")
     created_at: Mapped[datetime] = mapped_column(default=now)
     removed_at: Mapped[datetime | None] = mapped_column(default=None)
     promo: Mapped[PromoRow] = relationship()
@@ -41,7 +45,8 @@ class ExportFile(Base):
     """One format of an export: planning, queued, running, joining, done, failed or cancelled. `planned` is the share of
     its pieces that have a name; `token` opens its watch page until `link_until`, and not at all where that is unset.
     `channel` is the name of the one that it is for, if any, which takes files of `most_megabytes`, 0 for any.
-    `loudness` (LUFS) and `peak` (dBTP) were measured in its sound."""
+    `loudness` (LUFS) and `peak` (dBTP) were measured in its sound. `form` is the kind of file that it is
+    (`core.film_forms`), and `tighter` by how much it is made smaller than asked, where it came out too large."""
 
     __tablename__ = "export_files"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
@@ -51,6 +56,8 @@ class ExportFile(Base):
     format_name: Mapped[str] = mapped_column(String(40))
     channel: Mapped[str] = mapped_column(String(40), default="")
     most_megabytes: Mapped[int] = mapped_column(Integer, default=0)
+    form: Mapped[str] = mapped_column(String(12), default=USUAL_FORM, server_default=USUAL_FORM)
+    tighter: Mapped[float] = mapped_column(Float, default=1.0, server_default="1")
     short_side: Mapped[int] = mapped_column(Integer)
     width: Mapped[int] = mapped_column(Integer)
     height: Mapped[int] = mapped_column(Integer)
@@ -73,6 +80,10 @@ class ExportFile(Base):
     pieces: Mapped[list[ExportPiece]] = relationship(back_populates="file", order_by="ExportPiece.number")
 
     @property
+    def film_form(self) -> FilmForm:
+        return FILM_FORMS[self.form]
+
+    @property
     def frames_done(self) -> int:
         return sum(piece.frames_done for piece in self.pieces)
 
@@ -83,7 +94,8 @@ class ExportFile(Base):
 
 
 class ExportPiece(Base):
-    """A run of frames that one worker encodes. `key` names its file by what it shows."""
+    """A run of frames that one worker encodes. `key` names its file by what it shows; `cost` is what it takes beside
+    others, nothing where it was there already."""
 
     __tablename__ = "export_pieces"
     __table_args__ = (UniqueConstraint("file_id", "number"), Index("ix_pieces_state", "state"))
@@ -93,6 +105,7 @@ class ExportPiece(Base):
     first: Mapped[int] = mapped_column(Integer)
     count: Mapped[int] = mapped_column(Integer)
     key: Mapped[str] = mapped_column(String(64), default="")
+    cost: Mapped[float] = mapped_column(Float, default=0.0, server_default="0")
     state: Mapped[str] = mapped_column(String(12), default="queued")
     frames_done: Mapped[int] = mapped_column(Integer, default=0)
     attempts: Mapped[int] = mapped_column(Integer, default=0)

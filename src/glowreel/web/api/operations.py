@@ -14,9 +14,10 @@ from glowreel.core import batch as core_batch
 from glowreel.core.channels import CHANNELS
 from glowreel.core.commands import FillSlot
 from glowreel.core.errors import Missing, Refusal
+from glowreel.core.film_forms import read_making
 from glowreel.core.formats import FIRST_CHOICE
 from glowreel.core.slots import SLOT_KINDS
-from glowreel.core.time import TICKS_PER_SECOND
+from glowreel.core.time import TICKS_PER_SECOND, ticks
 from glowreel.services import (
     batches,
     brands,
@@ -173,7 +174,8 @@ def _film(file: Any) -> shapes.Film:
     open_still = file.state == "done" and file.link_until is not None and file.link_until > now()
     share = 1.0 if file.state == "done" else file.frames_done / max(1, file.frames)
     return shapes.Film(
-        id=file.id, format=file.format_id, state=file.state, share=share, size=file.size, error=file.error,
+        id=file.id, format=file.format_id, form=file.form, suffix=file.film_form.suffix,
+        state=file.state, share=share, size=file.size, error=file.error,
         watch=absolute(url_for("watch.page", token=file.token)) if open_still else "",
     )  # fmt: skip
 
@@ -184,9 +186,14 @@ def _export(row: Export) -> shapes.Export:
 
 def _new_export(call: Call) -> shapes.Export:
     sent = call.sent
-    made = exports.start(
-        call.work, call.ids["promo"], call.actor, tuple(sent.formats), sent.resolution, sent.title, sent.caption
+    megabytes, kilobits, rate = (
+        "" if value is None else f"{value:g}" for value in (sent.megabytes, sent.kilobits, sent.rate)
     )
+    making = read_making(sent.form, sent.look, megabytes, kilobits, rate, sent.clear, ticks(sent.at))
+    made = exports.start(
+        call.work, call.ids["promo"], call.actor, tuple(sent.formats), sent.resolution, sent.title, sent.caption,
+        making=making,
+    )  # fmt: skip
     return _export(made)
 
 
@@ -202,7 +209,7 @@ def _download(call: Call) -> Any:
     file = authorise_file(call.work.session, call.ids["film"], call.actor, "see")
     if file.state != "done":
         raise Refusal("not-done", "That film is not finished.", "Ask for its export to see how far it is.")
-    return send_file(runtime().blobs.local(exports.file_blob(file.id)), mimetype="video/mp4", conditional=True)
+    return send_file(runtime().blobs.local(exports.film_blob(file)), mimetype=file.film_form.mimetype, conditional=True)
 
 
 def _screening(call: Call) -> shapes.Screening:

@@ -7,6 +7,8 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from glowreel.core.film_forms import USUAL_FORM
+
 Name = Annotated[str, Field(max_length=120)]
 
 
@@ -53,12 +55,21 @@ class NewUpload(Sent):
 
 
 class NewExport(Sent):
-    """Formats to be exported."""
+    """Formats to be exported, and how: as which form of file (`h264`, `hevc`, `av1`, `vp9`, `prores`, `gif`, `webp`,
+    `png`, `still`, `m4a`, `mp3`, `wav`); by look (`small`, `standard`, `fine`), below so many megabytes, or at so many
+    kilobits a second; at which frame rate; without a background; a still at which second."""
 
     formats: list[str] = Field(min_length=1, max_length=20)
     resolution: int = 1080
     title: Name = ""
     caption: str = Field(default="", max_length=5000)
+    form: str = Field(default=USUAL_FORM, max_length=12)
+    look: str = Field(default="", max_length=12)
+    megabytes: float | None = None
+    kilobits: float | None = None
+    rate: float | None = None
+    clear: bool = False
+    at: float = Field(default=0.0, ge=0, le=21600)
 
 
 class NewPost(Sent):
@@ -143,6 +154,8 @@ class Upload(BaseModel):
 class Film(BaseModel):
     id: str
     format: str
+    form: str
+    suffix: str = Field(description="how its file's name ends, such as `.mp4`")
     state: str
     share: float
     size: int

@@ -19,7 +19,10 @@ def _page(problem: str = "") -> str:
     with transaction() as work:
         who = actor()
         films = [
-            file for export in exports.list_exports(work.session, who) for file in export.files if file.state == "done"
+            file
+            for export in exports.list_exports(work.session, who)
+            for file in export.files
+            if file.state == "done" and file.film_form.plays
         ]
         standing = turns.standing(work.session, who)
         chosen = request.args.get("export", "")

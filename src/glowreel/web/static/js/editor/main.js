@@ -38,6 +38,7 @@ import "./ties.js";
 import "./viewpath.js";
 import "./voice.js";
 import "./wall.js";
+import "./exporting.js";
 import "./wallmenu.js";
 import "./wedges.js";
 import { redo, send, undo } from "./commands.js";

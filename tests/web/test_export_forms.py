@@ -1,0 +1,52 @@
+"""Exports other than the usual film, chosen in the sheet."""
+
+from __future__ import annotations
+
+import io
+import urllib.request
+
+from PIL import Image
+from selenium.webdriver.support.select import Select
+
+from tests.web.conftest import Browser
+from tests.web.test_values import click
+
+
+def taken(browser: Browser, address: str) -> bytes:
+    """What a link of the page leads to, fetched as its person."""
+    cookies = "; ".join(f"{one['name']}={one['value']}" for one in browser.driver.get_cookies())
+    asked = urllib.request.Request(address, headers={"Cookie": cookies})
+    with urllib.request.urlopen(asked) as answer:
+        return bytes(answer.read())
+
+
+def test_a_gif_for_a_mail_is_chosen_its_size_told_and_taken(browser: Browser) -> None:
+    browser.open_copy()
+    browser.click("#open-export")
+    browser.until(lambda: "together" in browser.find("#export-expected").text, "the size of three films")
+    Select(browser.find("#export-kind")).select_by_value("gif")
+    browser.until(lambda: browser.all("#export-choices [value='240']"), "its resolutions")
+    for format in ("wide", "square"):
+        click(browser, f'#export-formats [value="{format}"]')
+    click(browser, "#export-choices [value='240']")
+    click(browser, ".export-more summary")
+    click(browser, "[name=limit][value=megabytes]")
+    field = browser.find("[name=megabytes]")
+    field.clear()
+    field.send_keys("0.05")
+    browser.until(lambda: "between" in browser.find("#export-expected").text, "the refusal")
+    field.clear()
+    field.send_keys("1")
+    browser.until(lambda: "About" in browser.find("#export-expected").text, "its size")
+    browser.click("#start-export")
+    link = browser.until(lambda: browser.find("#export-list .export-acts a[href*=download]"), "the file", 150)
+    made = taken(browser, link.get_attribute("href"))
+    with Image.open(io.BytesIO(made)) as picture:
+        assert (picture.format, picture.size[0] < picture.size[1]) == ("GIF", True)
+    assert len(made) <= 1_000_000
+    assert not browser.all("#export-list a[href*='/watch/']"), "a GIF has no watch page"
+    browser.driver.refresh()
+    browser.ready()
+    browser.click("#open-export")
+    browser.until(lambda: Select(browser.find("#export-kind")).first_selected_option.text == "GIF", "what was chosen")
+    assert browser.complaints() == []
