@@ -232,6 +232,7 @@ SECTIONS = {"together": together, "exports": exports, "again": again, "memory": 
 def all_sections() -> dict[str, Callable[[Path], None]]:
     """Every section by its name. What each needs is brought in here: the child that measures memory stays small."""
     from benchmarks.edits import edits
+    from benchmarks.farm import farm
     from benchmarks.keeping import keeping
     from benchmarks.layout import layout
     from benchmarks.looks import looks
@@ -285,8 +286,14 @@ def all_sections() -> dict[str, Callable[[Path], None]]:
         transcripts(show)
         voices(show)
 
+    def machines(folder: Path) -> None:
+        place = folder / "farm"
+        place.mkdir()
+        farm(place, show)
+
     return {
         **SECTIONS,
+        "farm": machines,
         "said": said,
         "keeping": kept,
         "recording": recorded,

@@ -13,7 +13,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
-from tools.stack import ROOT
+from tools.supervised import ROOT
 
 OUT = ROOT / "docs" / "screenshots"
 

@@ -43,8 +43,8 @@ def secret(path: Path) -> str:
 
 
 class Postgres:
-    def __init__(self, folder: Path, port: int | None = None) -> None:
-        self.port = port or free_port()
+    def __init__(self, folder: Path, port: int | None = None, share: str = "") -> None:
+        self.port, self._share = port or free_port(), share
         self._password = secret(folder / "postgres.secret")
         self._log = folder / "postgres.log"
         self._bin = self._newest()
@@ -86,15 +86,26 @@ class Postgres:
         stale = self._data / "postmaster.pid"
         if stale.exists():
             self._end_former(int(stale.read_text().split()[0]))
+        if self._share:
+            self._let_others_in()
         settings = {
-            "listen_addresses": "127.0.0.1", "unix_socket_directories": "", "port": str(self.port),
-            "max_connections": "80", "shared_buffers": "64MB", "log_min_messages": "warning",
+            "listen_addresses": ",".join(filter(None, ("127.0.0.1", self._share))),
+            "unix_socket_directories": "", "port": str(self.port),
+            "max_connections": "200", "shared_buffers": "64MB", "log_min_messages": "warning",
         }  # fmt: skip
         options = [part for key, value in settings.items() for part in ("-c", f"{key}={value}")]
         with self._log.open("ab") as log:
             self._process = self._run(
                 str(self._bin / "postgres"), "-D", str(self._data), *options, stdout=log, stderr=log
             )
+
+    def _let_others_in(self) -> None:
+        """Others of the same network may come in with the password."""
+        rules = self._data / "pg_hba.conf"
+        line = "host all glowreel samenet scram-sha-256\n"
+        if line not in rules.read_text():
+            with rules.open("a") as file:
+                file.write(line)
 
     def _make(self) -> None:
         with tempfile.NamedTemporaryFile("w") as words:
@@ -151,8 +162,8 @@ class Postgres:
 
 
 class Redis:
-    def __init__(self, folder: Path, port: int | None = None) -> None:
-        self.port = port or free_port()
+    def __init__(self, folder: Path, port: int | None = None, share: str = "") -> None:
+        self.port, self._share = port or free_port(), share
         self._folder = folder / "redis"
         self._folder.mkdir(parents=True, exist_ok=True)
         self._log = folder / "redis.log"
@@ -164,7 +175,7 @@ class Redis:
 
     def start(self) -> None:
         program = shutil.which("redis-server") or "/usr/bin/redis-server"
-        config = f"bind 127.0.0.1\nport {self.port}\ndir {self._folder}\nsave 60 1\nappendonly no\n"
+        config = f"bind 127.0.0.1 {self._share}\nport {self.port}\ndir {self._folder}\nsave 60 1\nappendonly no\n"
         config += f"requirepass {self._password}\n"
         with self._log.open("ab") as log:
             self._process = subprocess.Popen(

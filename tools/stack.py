@@ -15,50 +15,26 @@ from pathlib import Path
 
 from glowreel.limited.client import environment
 from tools.servers import Front, Postgres, Redis, free_port, secret, socket_of, wait_for
+from tools.supervised import BIN, IMPORTS, ROOT, WORKERS, end_group, queue_of, worker
 
-ROOT = Path(__file__).resolve().parent.parent
-BIN = Path(sys.executable).parent
 LOG_BYTES = 20 * 1024**2
 NETWORKS = ("marquee", "passerby", "townsquare")
 OUTSIDE = ("site", "stock", "maker", "drive", "mail", "outbox", *NETWORKS)
 """The made-up services that play what is outside, each a program of its own."""
-IMPORTS = 2
-"""How many files are looked at side by side; no team has all of these places while others may come."""
-
-
-WORKERS = {
-    "worker": ("exports", 2, "prefork"),
-    "imports": ("imports", IMPORTS, "prefork"),
-    "derived": ("derived", 1, "prefork"),
-    "errands": ("errands", 4, "threads"),
-}
-"""The workers of this machine by their names: the queue that each takes from, how many tasks at once, and how."""
-
-
-def worker(queue: str, count: int, pool: str) -> list[str]:
-    """How a worker is run."""
-    return [
-        str(BIN / "celery"), "-A", "glowreel.jobs.app", "worker", "-Q", queue, "-n", f"{queue}@%h", "--pool", pool,
-        "--concurrency", str(count), "--loglevel", "warning", "--without-gossip", "--without-mingle",
-    ]  # fmt: skip
-
-
-def queue_of(name: str) -> dict[str, str]:
-    """What a worker is told of the queue that it takes from."""
-    return {"GLOWREEL_QUEUE": WORKERS[name][0]} if name in WORKERS else {}
 
 
 class Stack:
     """Everything that `./start` runs, with its data under one folder."""
 
-    def __init__(self, folder: Path, port: int | None = None, *, demo: bool = True) -> None:
+    def __init__(self, folder: Path, port: int | None = None, *, demo: bool = True, share: str = "") -> None:
+        """`share` is an address of this machine under which others may join its servers."""
         folder.mkdir(parents=True, exist_ok=True)
         folder.chmod(0o755)
         self.folder = folder
         self.port = port or free_port()
         self.demo = demo
-        self.postgres = Postgres(folder)
-        self.redis = Redis(folder)
+        self.postgres = Postgres(folder, share=share)
+        self.redis = Redis(folder, share=share)
         self.front = Front(folder, self.port)
         self.limited = socket_of(folder, "limited")
         # Bound here and handed on, so that nobody else takes them meanwhile.
@@ -80,7 +56,7 @@ class Stack:
         self.environment = {
             "GLOWREEL_DATABASE": self.postgres.ready(),
             "GLOWREEL_REDIS": self.redis.url,
-            "GLOWREEL_BLOBS": str(self.folder / "blobs"),
+            "GLOWREEL_BLOBS": os.environ.get("GLOWREEL_BLOBS", str(self.folder / "blobs")),
             "GLOWREEL_CACHE": str(self.folder / "cache"),
             "GLOWREEL_SECRET": secret(self.folder / "session.secret"),
             "GLOWREEL_DEMO": "1" if self.demo else "",
@@ -211,13 +187,13 @@ class Stack:
         if "redis" in mended:
             # Workers do not always find their way back to a queue that went away under them.
             for name in (*WORKERS, "beat"):
-                _end_group(self.processes[name], signal.SIGKILL)
+                end_group(self.processes[name], signal.SIGKILL)
                 self.processes[name].wait()
                 self.spawn(name)
                 mended.append(name)
         for name, process in self.processes.items():
             if process.poll() is not None and self._may_start(name):
-                _end_group(process, signal.SIGKILL)
+                end_group(process, signal.SIGKILL)
                 self.spawn(name)
                 mended.append(name)
         return mended
@@ -235,21 +211,15 @@ class Stack:
 
     def stop(self) -> None:
         for process in self.processes.values():
-            _end_group(process, signal.SIGTERM)
+            end_group(process, signal.SIGTERM)
         end = time.monotonic() + 6
         for process in self.processes.values():
             with contextlib.suppress(subprocess.TimeoutExpired):
                 process.wait(max(0.1, end - time.monotonic()))
-            _end_group(process, signal.SIGKILL)
+            end_group(process, signal.SIGKILL)
         self.redis.stop()
         self.postgres.stop()
         for bound in self._outside.values():
             bound.close()
         for path in self.folder.glob("*.pid"):
             path.unlink(missing_ok=True)
-
-
-def _end_group(process: subprocess.Popen[bytes], how: signal.Signals) -> None:
-    """Signals a process and its children, which may have outlived it."""
-    with contextlib.suppress(ProcessLookupError, PermissionError):
-        os.killpg(process.pid, how)

@@ -240,6 +240,17 @@ def prepare() -> None:
 
 
 @main.command()
+def join() -> None:
+    """Sees whether this machine can work for the installation that it was told of; ends with 1 where it cannot."""
+    from glowreel.jobs.app import runtime
+    from glowreel.services import machines
+
+    with _refusals():
+        for line in machines.reached(runtime):
+            click.echo(line)
+
+
+@main.command()
 @click.argument("out", type=click.Path(dir_okay=False, path_type=Path))
 def backup(out: Path) -> None:
     """Writes the database and every file it names into one tar file. Work may go on meanwhile."""

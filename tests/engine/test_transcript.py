@@ -6,7 +6,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from tools.stack import ROOT
+from tools.supervised import ROOT
 
 from glowreel.core import commands as c
 from glowreel.core.document import Promo

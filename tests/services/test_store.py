@@ -1,8 +1,11 @@
 """Files by key, units of work, and the demo's own promises."""
 
+import os
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from moto.server import ThreadedMotoServer
 from sqlalchemy import text
 
 from glowreel.core.errors import Missing
@@ -19,11 +22,27 @@ from glowreel.store.blobs import Blobs
 from tests.core.build import numbered
 
 
-@pytest.fixture(params=["disk", "memory"])
+@pytest.fixture(scope="module")
+def bucket() -> Iterator[str]:
+    """A store that speaks S3, run for these tests."""
+    server = ThreadedMotoServer("127.0.0.1", 0, verbose=False)
+    server.start()
+    host, port = server.get_host_and_port()
+    told = {"AWS_ENDPOINT_URL": f"http://{host}:{port}", "AWS_ACCESS_KEY_ID": "test", "AWS_SECRET_ACCESS_KEY": "test",
+            "AWS_DEFAULT_REGION": "us-east-1"}  # fmt: skip
+    before = {name: os.environ.get(name) for name in told}
+    os.environ.update(told)
+    yield "s3://glowreel"
+    server.stop()
+    for name, value in before.items():
+        os.environ.pop(name) if value is None else os.environ.update({name: value})
+
+
+@pytest.fixture(params=["disk", "s3"])
 def blobs(request, tmp_path: Path) -> Blobs:
-    """On a disk, and on a store that is not one, as an S3-compatible one would be."""
-    url = str(tmp_path / "blobs") if request.param == "disk" else f"memory://{tmp_path.name}"
-    return Blobs(url, tmp_path / "cache")
+    """On a disk, and on an S3-compatible store."""
+    url = str(tmp_path / "blobs") if request.param == "disk" else request.getfixturevalue("bucket") + tmp_path.name
+    return Blobs(url.replace("_", "-"), tmp_path / "cache")
 
 
 def test_what_is_written_can_be_read_and_removed(blobs: Blobs) -> None:

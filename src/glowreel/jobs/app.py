@@ -113,7 +113,8 @@ def _begin_telling() -> None:
 @signals.worker_process_init.connect
 def _begin_process(**_: object) -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_LIMIT, MEMORY_LIMIT))
-    runtime.__dict__.pop("database", None)  # Connections must not be shared with the process this one came from.
+    for opened in ("database", "blobs"):  # Connections must not be shared with the process this one came from.
+        runtime.__dict__.pop(opened, None)
     _begin_telling()
 
 

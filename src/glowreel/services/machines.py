@@ -11,11 +11,13 @@ import os
 import socket
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import asdict, dataclass, field
 
 import redis
+from sqlalchemy.exc import OperationalError
 
+from glowreel.core.errors import Refusal
 from glowreel.logs import request_id
 from glowreel.services.setup import Runtime
 
@@ -119,6 +121,26 @@ class Beat:
 
 def _connection(runtime: Runtime) -> redis.Redis:
     return redis.Redis.from_url(runtime.settings.redis, socket_timeout=2, decode_responses=True)
+
+
+def reached(runtime: Runtime) -> Iterator[str]:
+    """Whether everything that a worker needs is reached from here, a line each. Raises `Refusal` with what is not."""
+    try:
+        runtime.database.check_same_version()
+    except OperationalError as error:
+        raise Refusal("no-database", "The database is not reached from here.", "Is its address right?") from error
+    yield "The database answers, and is of this version."
+    try:
+        _connection(runtime).ping()
+    except redis.RedisError as error:
+        raise Refusal("no-queue", "The queue is not reached from here.", "Is its address right?") from error
+    yield "The queue answers."
+    try:
+        runtime.blobs.write("join-test", lambda out: out.write_bytes(b"here"))  # type: ignore[arg-type]
+        runtime.blobs.remove("join-test")
+    except Exception as error:
+        raise Refusal("no-store", f"The store is not reached from here: {error}.", "May it be written to?") from error
+    yield "The store can be written to."
 
 
 def workers(runtime: Runtime) -> list[Worker]:

@@ -6,8 +6,9 @@ import errno
 import os
 import secrets
 import shutil
+import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -15,6 +16,9 @@ import fsspec
 
 from glowreel.core.errors import Missing, NoRoom
 
+MOST_COPIES = 20 * 1024**3
+STILL_NEEDED = 3600
+"""Local copies of a remote store: bytes of them in all; seconds for which one that was needed stays in any case."""
 FILE_MODE, FOLDER_MODE = 0o640, 0o750
 """Files are readable for the group that backs them up, and for nobody else."""
 
@@ -38,7 +42,9 @@ class Blobs:
     """
 
     def __init__(self, url: str, cache: Path) -> None:
-        self._fs, root = fsspec.core.url_to_fs(url)
+        # What other machines put there meanwhile must be seen: nothing of a remote store's lists is remembered.
+        remote = {"use_listings_cache": False, "skip_instance_cache": True} if "://" in url else {}
+        self._fs, root = fsspec.core.url_to_fs(url, **remote)
         self._root = str(root).rstrip("/")
         self._local = self._fs.protocol == "file" or "file" in self._fs.protocol
         self._cache = cache
@@ -92,7 +98,11 @@ class Blobs:
                 raise Missing("no-file", "A file of this promo is missing from the store.", "Upload it again.")
             return path
         copy = self._cache / "copies" / key
-        if not copy.exists():
+        if copy.exists():
+            with suppress(OSError):
+                os.utime(copy)
+        else:
+            self._make_room()
             if not self.has(key):
                 raise Missing("no-file", "A file of this promo is missing from the store.", "Upload it again.")
             copy.parent.mkdir(parents=True, exist_ok=True)
@@ -104,6 +114,17 @@ class Blobs:
             finally:
                 part.unlink(missing_ok=True)
         return copy
+
+    def _make_room(self) -> None:
+        """Keeps local copies of a remote store within bounds: those go first that nobody has needed for longest."""
+        with suppress(OSError):
+            found = [(path.stat(), path) for path in (self._cache / "copies").rglob("*") if path.is_file()]
+            held = sum(about.st_size for about, _ in found)
+            for about, path in sorted(found, key=lambda one: one[0].st_mtime):
+                if held <= MOST_COPIES or time.time() - about.st_mtime < STILL_NEEDED:
+                    return
+                path.unlink(missing_ok=True)
+                held -= about.st_size
 
     def remove(self, key: str) -> None:
         if self.has(key):

@@ -90,6 +90,14 @@ class Database:
             config.attributes["connection"] = connection
             command.upgrade(config, "head")
 
+    def check_same_version(self) -> None:
+        """Raises `Refusal` where the database is not exactly as this program makes it."""
+        with self.engine.connect() as connection:
+            self.check_version(connection)
+            found = MigrationContext.configure(connection).get_current_revision()
+        if found != ScriptDirectory.from_config(self._config()).get_current_head():
+            raise Refusal("older", "The database is of an older Glow Reel.", "Start the installation anew first.")
+
     def check_version(self, connection: Connection | None = None) -> None:
         """Raises `Refusal` where the database was made by a program newer than this one."""
         if connection is None:
