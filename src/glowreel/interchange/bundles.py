@@ -23,6 +23,7 @@ from glowreel.core.reading import read_document
 from glowreel.core.setting import APart
 from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.value import NewId
+from glowreel.interchange.edit_lists import as_timeline
 from glowreel.interchange.elsewhere import FindMedia, Found, from_elsewhere, link_name
 from glowreel.interchange.plain import KEY, MAX_TEXT, check_text
 from glowreel.interchange.timelines import media_name, to_otio
@@ -76,12 +77,16 @@ class Unpacked:
 
 
 def unpack(path: Path, folder: Path, progress: Progress = lambda share: None) -> Unpacked:
-    """Unpacks a bundle, or takes a bare `.otio`, into a folder. Names inside are never used as paths.
+    """Unpacks a bundle, or takes a bare `.otio` or an edit list of another form, into a folder. Names inside are never
+    used as paths.
 
     Bytes are counted while they are unpacked, whatever the bundle says of itself. Refuses more than 2000 files, more
     than 8 GB, what unpacks to many times its size, and anything that is not plainly a file.
     """
     if not zipfile.is_zipfile(path):
+        foreign = as_timeline(path)
+        if foreign is not None:
+            return Unpacked(foreign)
         if path.stat().st_size > MAX_TEXT:
             raise Refusal("too-large", "That timeline file is larger than 64 MB.")
         try:

@@ -294,6 +294,9 @@ class _Reader:
         if part.source_range is not None:
             start = part.source_range.start_time
             begin = self._ticks(start - available.start_time if available is not None else start)
+            if begin >= media.length:
+                # A list that does not say where a file begins counts its tape from a whole hour.
+                begin %= 3600 * TICKS_PER_SECOND
         speed = _speed_of(part)
         if speed is not None and speed.backwards:
             begin += length * (speed.constant or 0) // UNIT

@@ -8,6 +8,7 @@ from pathlib import Path
 from sqlalchemy.orm import Session
 
 from glowreel.interchange.bundles import write_bundle
+from glowreel.interchange.edit_lists import EDIT_LISTS, written
 from glowreel.services import promos
 from glowreel.services.access import Actor, authorise
 from glowreel.services.blob_keys import original
@@ -23,5 +24,16 @@ def save_bundle(runtime: Runtime, session: Session, promo_id: str, actor: Actor)
     folder.mkdir(parents=True, exist_ok=True)
     path = folder / f"{secrets.token_hex(8)}.otioz"
     write_bundle(promo, lambda source: runtime.blobs.local(original(source)), path)
-    plain = "".join(ch if ch.isalnum() else "-" for ch in promo.name).strip("-")[:60] or "promo"
-    return path, f"{plain}.otioz"
+    return path, f"{plain_name(promo.name)}.otioz"
+
+
+def plain_name(name: str) -> str:
+    """A name that any file may have."""
+    return "".join(ch if ch.isalnum() else "-" for ch in name).strip("-")[:60] or "promo"
+
+
+def save_list(session: Session, promo_id: str, actor: Actor, key: str) -> tuple[str, str]:
+    """The promo as an edit list of a form; answers with its text and the name of its file."""
+    row = authorise(session, PromoRow, promo_id, actor, "export")
+    promo = promos.document(session, row)
+    return written(promo, key), f"{plain_name(promo.name)}{EDIT_LISTS[key].suffix}"

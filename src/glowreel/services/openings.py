@@ -55,7 +55,7 @@ def sent_path(runtime: Runtime, opening_id: str) -> Path:
 def start(runtime: Runtime, unit: Unit, actor: Actor, sent: SentFile | None) -> Opening:
     """Keeps an uploaded bundle or timeline and has it opened. Raises `Refusal` where there is none."""
     if sent is None or not sent.filename:
-        raise Refusal("no-file", "Choose an .otioz bundle or an .otio file first.")
+        raise Refusal("no-file", "Choose a bundle (.otioz) or an edit list (.otio, .edl, .xml, .aaf) first.")
     allow(actor, "make")
     going = (Opening.team_id == actor.team_id, Opening.state.in_(GOING_ON))
     if (unit.session.scalar(select(func.count()).where(*going)) or 0) >= MAX_WAITING:

@@ -22,8 +22,10 @@ from glowreel.core.vocabulary import MOTIONS, TRANSITIONS
 from glowreel.designs import shipped
 from glowreel.engine.palette import palette_of
 from glowreel.engine.type.cards import font_card
+from glowreel.interchange import palettes
 from glowreel.outside.fetching import PAGE_BYTES
 from glowreel.services import brand_pages, brand_sharing, brands, promos, shelf, templates
+from glowreel.services.interchange import plain_name
 from glowreel.store.models import BrandRow, MediaFile
 from glowreel.web.brands.sections import WORDS, changes_of, read_typed
 from glowreel.web.editor.routes import changed
@@ -179,6 +181,37 @@ def accept(brand_id: str) -> str:
             changes["tone"] = list(dict.fromkeys([*old.tone, *said]))[: WORDS["tone"]]
         row = brands.change(work.session, brand_id, actor(), **changes)
         return _as_it_is(work.session, row)
+
+
+@blueprint.get("/brands/<brand_id>/palette.<key>")
+@login_required
+def save_palette(brand_id: str, key: str) -> Response:
+    """The palette that counts, as a file."""
+    with transaction() as work:
+        row = brands.find(work.session, brand_id, actor())
+        palette, name = brands.snapshot(row).palette, row.name
+    answer = Response(palettes.written(palette, key), mimetype=palettes.PALETTE_FORMS[key].mimetype)
+    answer.headers.set("Content-Disposition", "attachment", filename=f"{plain_name(name)}.{key}")
+    return answer
+
+
+@blueprint.post("/brands/<brand_id>/palette")
+@login_required
+def open_palette(brand_id: str) -> AnyResponse:
+    """Adds a palette from a file to the brand, as the first where it has none yet."""
+    sent = request.files.get("file")
+    if sent is None or not sent.filename:
+        raise Refusal("no-file", "Choose a palette file first.")
+    found = palettes.read(sent.filename, sent.read(palettes.MOST_BYTES + 1))
+    with transaction() as work:
+        row = brands.find(work.session, brand_id, actor())
+        had = brands.snapshot(row).palettes
+        name = next(one for one in (found.name, *(f"{found.name[:36]} {n}" for n in range(2, 40)))
+                    if one not in {palette.name for palette in had})  # fmt: skip
+        brands.change(work.session, brand_id, actor(), palettes=[*had, found.changed(name=name)])
+    colours = len(found.colours) + len(found.others)
+    flash(f"“{name}” came with {colours} colour{'s' * (colours != 1)}.")
+    return redirect(url_for("brands.page", brand_id=brand_id) + "#brand-colours")
 
 
 @blueprint.post("/brands/<brand_id>/duplicate")

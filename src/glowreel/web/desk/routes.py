@@ -17,6 +17,7 @@ from glowreel.core.commands import AddCollage, Rename
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import FIRST_CHOICE, SHIPPED, USES
 from glowreel.core.time import ticks
+from glowreel.interchange.edit_lists import EDIT_LISTS
 from glowreel.services import (
     brands,
     exports,
@@ -31,6 +32,8 @@ from glowreel.services import (
     templates,
 )
 from glowreel.services import week as weeks
+from glowreel.services.access import authorise
+from glowreel.store.models import PromoRow
 from glowreel.store.models import now as moment
 from glowreel.web.extensions import actor, flash, hand_to_live, pressed_once, runtime, transaction
 from glowreel.web.going.routes import STATES, weeks_from, zone
@@ -246,6 +249,26 @@ def bundle(promo_id: str) -> Response:
         return send_file(path, mimetype="application/zip", as_attachment=True, download_name=name)
     finally:
         path.unlink()
+
+
+@blueprint.get("/promos/<promo_id>/save")
+@login_required
+def save(promo_id: str) -> str:
+    """The files that a promo can be saved as, and what is left of it in each."""
+    with transaction() as work:
+        row = authorise(work.session, PromoRow, promo_id, actor(), "export")
+    return render_template("desk/save.html", promo=row, lists=EDIT_LISTS.values())
+
+
+@blueprint.get("/promos/<promo_id>/lists/<key>")
+@login_required
+def edit_list(promo_id: str, key: str) -> Response:
+    """The promo as an edit list of a form."""
+    with transaction() as work:
+        text, name = interchange.save_list(work.session, promo_id, actor(), key)
+    answer = Response(text, mimetype=EDIT_LISTS[key].mimetype)
+    answer.headers.set("Content-Disposition", "attachment", filename=name)
+    return answer
 
 
 @blueprint.post("/promos/open")
