@@ -54,6 +54,7 @@ OPEN = {
     "account.forgotten",
     "account.reset",
     "account.demo",
+    "account.second",
     "machines.figures",
     "team.join",
     "uploads.telephone",

@@ -119,11 +119,16 @@ def sign_in(session: Session, email: str, password: str) -> User:
     return user
 
 
+def check_own(user: User, password: str) -> None:
+    """Raises `Refusal` where that is not somebody's password."""
+    if _matching([user], password) is None:
+        raise Refusal("password", "That is not your password.")
+
+
 def change_password(session: Session, user_id: str, old: str, new: str) -> User:
     """A new password for who knows the old one. Raises `Refusal`."""
     user = session.get_one(User, user_id)
-    if _matching([user], old) is None:
-        raise Refusal("password", "That is not your password.")
+    check_own(user, old)
     return set_password(session, user, new)
 
 

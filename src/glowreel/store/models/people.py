@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ForeignKey, Integer, String, Text
+from sqlalchemy import BigInteger, ForeignKey, Integer, String, Text
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
@@ -30,6 +30,12 @@ class User(Base):
     name: Mapped[str] = mapped_column(String(120))
     password: Mapped[str] = mapped_column(String(200))
     favourites: Mapped[list[str] | None] = mapped_column(JSONB)
+    second_secret: Mapped[str] = mapped_column(String(64), default="", server_default="")
+    """Of the device that makes codes for signing in; nothing where the password is enough."""
+    second_step: Mapped[int] = mapped_column(BigInteger, default=0, server_default="0")
+    """The half minute of the last code that was used: no code passes twice."""
+    second_paper: Mapped[list[str]] = mapped_column(JSONB, default=list, server_default="[]")
+    """Digests of the codes on paper that are left."""
     created_at: Mapped[datetime] = mapped_column(default=now)
     team: Mapped[Team] = relationship(lazy="joined")
 

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import time
+from collections.abc import Sequence
 from contextlib import suppress
 from urllib.parse import urlsplit
 
-from flask import Blueprint, redirect, render_template, request, url_for
+import segno
+from flask import Blueprint, redirect, render_template, request, session, url_for
 from flask_login import current_user, login_required, login_user, logout_user
 from flask_wtf.csrf import generate_csrf
+from markupsafe import Markup
 from werkzeug.wrappers import Response
 
 from glowreel.core.errors import Missing, Refusal
-from glowreel.services import accounts, invitations, resets, sign_ins
+from glowreel.services import accounts, invitations, resets, second_factor, sign_ins
 from glowreel.services.wishes import WISHES, set_wishes, wishes
 from glowreel.store.database import Unit
 from glowreel.store.models import Invitation, User
@@ -63,13 +67,60 @@ def sign_in() -> Page | dict[str, str]:
     try:
         with transaction() as work:
             user = accounts.sign_in(work.session, request.form.get("email", ""), request.form.get("password", ""))
-            _begin(work, user)
+            if not _let_in(work, user, request.form.get("code", "")):
+                return redirect(url_for("account.second", next=_next()))
     except Refusal as refusal:
         if not wants_page():
             raise
         return render_template("account/sign_in.html", problem=str(refusal)), 422
     if not wants_page():
         return {"token": generate_csrf()}
+    return redirect(_next())
+
+
+HALF, HALF_SECONDS = "half", 600
+"""Under which a session holds who gave the right password and still owes a code; and for how long."""
+
+
+def _let_in(work: Unit, user: User, code: str = "") -> bool:
+    """Signs somebody in whose password was right; says whether that was enough, or a code is still to come. A page's
+    own sheet asks for it in place."""
+    if user.second_secret:
+        if code:
+            second_factor.check(work.session, user.id, code)
+        elif wants_page():
+            session[HALF] = [user.id, int(time.time()) + HALF_SECONDS]
+            return False
+        else:
+            raise Refusal("second-factor", "Type the code that your device shows as well.")
+    session.pop(HALF, None)
+    _begin(work, user)
+    return True
+
+
+def _half() -> str:
+    """Who still owes a code. Raises `Refusal`."""
+    user_id, until = session.get(HALF) or ("", 0)
+    if until < time.time():
+        raise Refusal("half", "That took too long.", "Sign in again.")
+    return str(user_id)
+
+
+@blueprint.route("/sign-in/code", methods=["GET", "POST"])
+@limiter.limit("10/15 minutes", methods=["POST"], key_func=lambda: f"second:{(session.get(HALF) or [''])[0]}")
+def second() -> Page:
+    """The second step of signing in, for who has a second factor."""
+    try:
+        owes = _half()
+    except Refusal:
+        return redirect(url_for("account.sign_in", next=_next()))
+    if request.method == "GET":
+        return render_template("account/second.html", problem="")
+    try:
+        with transaction() as work:
+            _let_in(work, work.session.get_one(User, owes), request.form.get("code", "") or "-")
+    except Refusal as refusal:
+        return render_template("account/second.html", problem=str(refusal)), 422
     return redirect(_next())
 
 
@@ -133,11 +184,11 @@ def reset(key: str) -> Page:
         return render_template("account/reset.html", problem="")
     try:
         with transaction() as work:
-            _begin(work, resets.carry_out(work.session, key, request.form.get("password", "")))
+            done = _let_in(work, resets.carry_out(work.session, key, request.form.get("password", "")))
     except Refusal as refusal:
         return render_template("account/reset.html", problem=str(refusal)), refusal.status
     flash("Your new password is set. Everywhere else you are signed out.")
-    return redirect(url_for("desk.desk"))
+    return redirect(url_for("desk.desk" if done else "account.second"))
 
 
 @blueprint.post("/demo")
@@ -167,10 +218,11 @@ def _page(problem: str = "") -> str:
     with transaction() as work:
         active = sign_ins.list_active(work.session, user_id())
         wanted = wishes(work.session, actor())
+        second = bool(work.session.get_one(User, user_id()).second_secret)
     if _shared():
         active = [row for row in active if row.id == current_user.sign_in_id]
     return render_template("account/account.html", sign_ins=active, problem=problem, shared=_shared(), wishes=WISHES,
-                           wanted=wanted)  # fmt: skip
+                           wanted=wanted, second=second)  # fmt: skip
 
 
 def _shared() -> bool:
@@ -218,6 +270,54 @@ def password() -> Page:
     except Refusal as refusal:
         return _page(str(refusal)), 422
     flash("Your password is changed. Everywhere else you are signed out.")
+    return redirect(url_for("account.account"))
+
+
+@blueprint.get("/account/second")
+@login_required
+def second_page() -> str:
+    """Shows a secret to a device, once; nothing is asked of it until its first code was right."""
+    _own()
+    session["second"] = secret = second_factor.new_secret()
+    return _second_page(secret)
+
+
+def _second_page(secret: str, problem: str = "", paper: Sequence[str] = ()) -> str:
+    with transaction() as work:
+        user = work.session.get_one(User, user_id())
+        square = segno.make(second_factor.address(user, secret), error="m") if secret else None
+    drawn = square.svg_inline(scale=5, border=2, dark="#2B2749", light="#FFFFFF") if square is not None else ""
+    return render_template("account/second_page.html", secret=secret, square=Markup(drawn), problem=problem,
+                           paper=paper)  # fmt: skip
+
+
+@blueprint.post("/account/second")
+@login_required
+@limiter.limit("10/15 minutes", key_func=lambda: "second:" + user_id())
+def second_begin() -> Page:
+    _own()
+    secret = str(session.get("second", ""))
+    try:
+        with transaction() as work:
+            paper = second_factor.begin(work.session, user_id(), secret, request.form.get("code", ""))
+            sign_ins.end_all(work.session, user_id(), but=current_user.sign_in_id)
+    except Refusal as refusal:
+        return _second_page(secret, str(refusal)), 422
+    session.pop("second", None)
+    return _second_page("", paper=paper)
+
+
+@blueprint.post("/account/second/end")
+@login_required
+@limiter.limit("10/15 minutes", key_func=lambda: "second:" + user_id())
+def second_end() -> Page:
+    _own()
+    try:
+        with transaction() as work:
+            second_factor.end(work.session, user_id(), request.form.get("password", ""))
+    except Refusal as refusal:
+        return _page(str(refusal)), 422
+    flash("From now on your password is enough.")
     return redirect(url_for("account.account"))
 
 

@@ -199,6 +199,8 @@ def save_palette(brand_id: str, key: str) -> Response:
 @login_required
 def open_palette(brand_id: str) -> AnyResponse:
     """Adds a palette from a file to the brand, as the first where it has none yet."""
+    with transaction() as work:
+        brands.find(work.session, brand_id, actor())
     sent = request.files.get("file")
     if sent is None or not sent.filename:
         raise Refusal("no-file", "Choose a palette file first.")

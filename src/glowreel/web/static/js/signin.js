@@ -35,6 +35,10 @@ const FORM = `
     <input class="form-control" id="again-email" name="email" type="email" autocomplete="username" required />
     <label for="again-password">Password</label>
     <input class="form-control" id="again-password" name="password" type="password" autocomplete="current-password" required />
+    <div id="again-second" hidden>
+      <label for="again-code">Code of your device</label>
+      <input class="form-control num" id="again-code" name="code" inputmode="numeric" autocomplete="one-time-code" maxlength="20" />
+    </div>
     <div class="sheet-foot"><button class="btn btn-main">Sign in</button></div>
   </form>`;
 
@@ -65,6 +69,10 @@ function ask() {
         return;
       }
       problem.hidden = false;
+      if (text.includes("second-factor")) {
+        /** @type {HTMLElement} */ (sheet.querySelector("#again-second")).hidden = false;
+        /** @type {HTMLElement} */ (sheet.querySelector("#again-code")).focus();
+      }
       problem.textContent = response
         ? sentenceOf(text)
         : "The server cannot be reached. Try again in a moment.";
