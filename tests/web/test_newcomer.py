@@ -223,6 +223,35 @@ def test_the_server_gone_is_said_at_once_and_what_is_done_meanwhile_is_kept(brow
     browser.driver.get_log("browser")  # The console tells of the requests that failed meanwhile.
 
 
+def test_what_waited_for_the_server_is_sent_after_a_reload_once(browser: Browser, stack: Stack) -> None:
+    browser.open_copy()
+    address, before = browser.driver.current_url, len(browser.state()["notes"])
+    web = stack.processes["web"]
+    os.killpg(web.pid, signal.SIGKILL)
+    web.wait()
+    try:
+        body = browser.driver.find_element(By.TAG_NAME, "body")
+        body.send_keys("n")
+        browser.until(lambda: browser.all("#offline:not([hidden])"), "word that the server is gone")
+        body.send_keys("n")
+        body.send_keys("n")
+        browser.until(lambda: "3 steps to send" in browser.find("#saved").text, "the steps that wait to be counted")
+        browser.driver.get("about:blank")
+    finally:
+        assert stack.mend() == ["web"]
+        stack.wait()
+    browser.driver.get(address)
+    browser.ready()
+    browser.until(lambda: len(browser.state()["notes"]) == before + 3, "all three to be sent")
+    browser.settled()
+    browser.driver.refresh()
+    browser.ready()
+    browser.settled()
+    assert len(browser.state()["notes"]) == before + 3, "once each"
+    assert browser.js("return Object.keys(localStorage).filter((k) => k.startsWith('glowreel:unsent'))") == []
+    browser.driver.get_log("browser")  # The console tells of the requests that failed meanwhile.
+
+
 def test_panes_are_dragged_by_mouse_and_key_remembered_and_put_back(browser: Browser) -> None:
     browser.open_copy()
 

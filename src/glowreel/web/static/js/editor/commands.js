@@ -4,6 +4,7 @@
 import { insist, onConnection, reached } from "../connection.js";
 import { clocks, headers, note, pressName, sentenceOf } from "../page.js";
 import { model, refresh, tell } from "./model.js";
+import { forget, keep, unsent } from "./unsent.js";
 
 /** @type {Promise<unknown>} */
 let line = Promise.resolve();
@@ -24,9 +25,6 @@ function busy() {
 onConnection((now) => {
   away = now;
   busy();
-});
-window.addEventListener("beforeunload", (event) => {
-  if (away && queued) event.preventDefault();
 });
 
 /** Replaces the parts of the page that the answer names. @param {string} html */
@@ -72,12 +70,15 @@ function refocus(part, old) {
  * Posts to an address of the promo and puts the answer in place.
  * @param {string} path
  * @param {Record<string, string>} [values]
+ * @param {string} [press] the name of the press, and `rev` the revision that it was done on, where it was kept before
+ * @param {string} [rev]
  */
-async function ask(path, values = {}) {
+async function ask(path, values = {}, press = pressName(), rev = String(model.state.rev)) {
   waiting += 1;
   busy();
   // The same at every attempt: what was carried out, though its answer was lost, is not carried out again.
-  const fixed = { ...values, press: pressName(), rev: String(model.state.rev) };
+  const fixed = { ...values, press, rev };
+  keep(model.url, { path, values, press, rev, at: Date.now() });
   try {
     const response = await insist(`${model.url}/${path}`, (attempt) => ({
       method: "POST",
@@ -92,6 +93,7 @@ async function ask(path, values = {}) {
       }),
     }));
     const text = await response.text();
+    forget(model.url, press);
     if (!response.ok) {
       note(sentenceOf(text), { refusal: true });
       tell("changed");
@@ -128,14 +130,35 @@ function inLine(work) {
  * `after` runs before the next one in line is asked for.
  * @param {Command|(() => Command)} command @param {() => void} [after]
  */
-export const send = (command, after) =>
-  inLine(async () => {
-    const kept = await ask("edit", {
-      command: JSON.stringify(typeof command === "function" ? command() : command),
-    });
+export const send = (command, after) => {
+  const press = pressName();
+  // What waits behind others is kept as it would be now, should the page go away before its turn.
+  if (queued) keep(model.url, step("edit", { command: said(command) }, press));
+  return inLine(async () => {
+    const kept = await ask("edit", { command: said(command) }, press);
     if (kept) after?.();
     return kept;
   });
+};
+
+/** @param {Command|(() => Command)} command */
+const said = (command) => JSON.stringify(typeof command === "function" ? command() : command);
+
+/** @param {string} path @param {Record<string, string>} values @param {string} press */
+const step = (path, values, press) => ({ path, values, press, rev: String(model.state.rev), at: Date.now() });
+
+const MOMENT = 3000;
+
+/** Sends what an earlier page of this promo could not send any more; says so. */
+export function sendKept() {
+  const waited = unsent(model.url);
+  if (!waited.length) return;
+  if (waited.some((one) => Date.now() - one.at > MOMENT))
+    note(
+      `${waited.length} step${waited.length === 1 ? "" : "s"} from before ${waited.length === 1 ? "is" : "are"} sent now.`,
+    );
+  for (const one of waited) inLine(() => ask(one.path, one.values, one.press, one.rev));
+}
 
 /** Sends a command while the page goes away: nobody waits for the answer. @param {Command} command */
 export function sendLast(command) {
@@ -143,7 +166,11 @@ export function sendLast(command) {
   fetch(`${model.url}/edit`, { method: "POST", headers, body, keepalive: true }).catch(() => undefined);
 }
 /** @param {string} path @param {Record<string, string>} [values] */
-export const post = (path, values) => inLine(() => ask(path, values));
+export const post = (path, values) => {
+  const press = pressName();
+  if (queued) keep(model.url, step(path, values ?? {}, press));
+  return inLine(() => ask(path, values, press));
+};
 export const undo = () => post("undo");
 export const redo = () => post("redo");
 

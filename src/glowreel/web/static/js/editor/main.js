@@ -41,7 +41,7 @@ import "./wall.js";
 import "./exporting.js";
 import "./wallmenu.js";
 import "./wedges.js";
-import { redo, send, undo } from "./commands.js";
+import { redo, send, sendKept, undo } from "./commands.js";
 import { model, moveTo, on, remember, remembered, tell } from "./model.js";
 import { mute } from "../playing.js";
 import { playRound, playWhat, toggle } from "./player.js";
@@ -103,3 +103,4 @@ model.frame = Math.min(
 tell("changed");
 tell("moved");
 document.getElementById("editor")?.setAttribute("data-ready", "1");
+sendKept();
