@@ -11,6 +11,7 @@ from pydantic import BaseModel, ValidationError
 from pydantic.json_schema import models_json_schema
 
 from glowreel.core.errors import Refusal
+from glowreel.core.film_forms import FILM_FORMS
 from glowreel.services import tokens
 from glowreel.services.access import VERBS, Actor
 from glowreel.web.api import shapes
@@ -139,7 +140,9 @@ def _described(operation: Operation) -> dict[str, Any]:
 
 def _answer(operation: Operation) -> dict[str, Any]:
     if operation.gives is None:
-        return {"description": "The film", "content": {"video/mp4": {"schema": {"type": "string", "format": "binary"}}}}
+        octets = {"schema": {"type": "string", "format": "binary"}}
+        kinds = {form.mimetype for form in FILM_FORMS.values()}
+        return {"description": "The file", "content": dict.fromkeys(sorted(kinds), octets)}
     return _json(operation.gives, "Done")
 
 
