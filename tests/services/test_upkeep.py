@@ -16,7 +16,7 @@ from sqlalchemy import make_url, select, text
 
 from glowreel.core.commands import AddWords, InsertFiller, Rename
 from glowreel.core.errors import NoRoom, Refusal
-from glowreel.services import exports, promos, retention, shelf, storage, upkeep
+from glowreel.services import exports, promos, retention, shelf, storage, thinning, upkeep
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.setup import Runtime
 from glowreel.store import documents
@@ -105,7 +105,7 @@ def test_removed_promos_take_their_history_and_exports_along(runtime: Runtime, t
 
 
 def test_a_long_history_loses_its_oldest_unnamed_steps_only(runtime: Runtime, team: str, monkeypatch) -> None:
-    monkeypatch.setattr(retention, "MOST_STEPS", 4)
+    monkeypatch.setattr(thinning, "MOST_STEPS", 4)
     with runtime.database.unit() as unit:
         promo_id = promos.create(unit.session, by(team), "Long", ("wide",)).id
         head = unit.session.get_one(PromoRow, promo_id).head_id
@@ -115,8 +115,8 @@ def test_a_long_history_loses_its_oldest_unnamed_steps_only(runtime: Runtime, te
     retention.tidy(runtime)
     with runtime.database.unit() as unit:
         rows = unit.session.scalars(select(Revision).where(Revision.promo_id == promo_id).order_by(Revision.id)).all()
-        assert [row.name for row in rows] == ["First", None, None, None, None]
-        for name in ("Name 6", "Name 5", "Name 4"):
+        assert [row.name for row in rows] == ["First", None, None, None, None, None]
+        for name in ("Name 6", "Name 5", "Name 4", "Name 3", "Long"):
             assert promos.step(unit.session, promo_id, by(team), back=True).promo.name == name
         with pytest.raises(Refusal, match="nothing to undo"):
             promos.step(unit.session, promo_id, by(team), back=True)

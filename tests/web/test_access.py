@@ -54,6 +54,7 @@ OPEN = {
     "account.forgotten",
     "account.reset",
     "account.demo",
+    "account.licence_list",
     "account.second",
     "machines.figures",
     "team.join",

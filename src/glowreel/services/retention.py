@@ -4,7 +4,7 @@
 |---|---|
 | files taken off a Shelf | 30 days later, once no step of any promo uses them |
 | promos taken off a Desk | 30 days later, with their history and exports |
-| steps of a promo | the oldest unnamed ones, beyond 5,000 |
+| steps of a promo | after a week the last of ten minutes stays, after a month of a day, after a year of a week |
 | exports taken off the list | 7 days later; failed and cancelled ones after 30 |
 | pieces of exports | 30 days after they were last needed |
 | uploads that were cut off, links for files | 7 days after they began, 30 after their end |
@@ -22,9 +22,8 @@ import time
 from collections.abc import Callable, Iterator, Sequence
 from datetime import timedelta
 from pathlib import Path
-from typing import Any
 
-from sqlalchemy import delete, func, or_, select, update
+from sqlalchemy import delete, or_, select, update
 from sqlalchemy.orm import Session
 
 from glowreel.engine.makers import MAKERS
@@ -32,6 +31,7 @@ from glowreel.services import audit, derivation, hooks, presses, sign_ins, uploa
 from glowreel.services.blob_keys import derived, original
 from glowreel.services.exports import file_blob, piece_blob
 from glowreel.services.setup import Runtime
+from glowreel.services.thinning import thin
 from glowreel.store.documents import json_of
 from glowreel.store.models import (
     Batch,
@@ -55,7 +55,6 @@ REMOVED_FOR = timedelta(days=30)
 EXPORT_REMOVED_FOR = timedelta(days=7)
 PIECES_FOR = timedelta(days=30)
 SCRAPS_FOR = timedelta(days=1)
-MOST_STEPS = 5000
 BATCH = 200
 log = logging.getLogger(__name__)
 
@@ -110,37 +109,6 @@ def _exports(runtime: Runtime) -> int:
         blobs = _forget_exports(unit.session, ids)
     _remove(runtime, blobs)
     return len(ids)
-
-
-def _steps(runtime: Runtime) -> int:
-    """Keeps the newest steps of each promo, all named ones, and the one on show."""
-    count = 0
-    with runtime.database.unit() as unit:
-        session = unit.session
-        many = select(Revision.promo_id).group_by(Revision.promo_id).having(func.count() > MOST_STEPS).limit(BATCH)
-        for promo_id in session.scalars(many).all():
-            row = session.get_one(PromoRow, promo_id, with_for_update=True)
-            newest = select(Revision.id).where(Revision.promo_id == promo_id).order_by(Revision.id.desc())
-            first = session.scalar(newest.offset(MOST_STEPS - 1).limit(1))
-            shown = (row.head_id, row.tip_id)
-            old = (
-                Revision.promo_id == promo_id,
-                Revision.id < first,
-                Revision.name.is_(None),
-                Revision.id.not_in(shown),
-                Revision.id.not_in(_bases(promo_id, first)),
-            )
-            ids = list(session.scalars(select(Revision.id).where(*old)))
-            session.execute(update(Revision).where(Revision.parent_id.in_(ids)).values(parent_id=None))
-            session.execute(delete(Revision).where(Revision.id.in_(ids)))
-            count += len(ids)
-    return count
-
-
-def _bases(promo_id: str, first: int | None) -> Any:
-    """The revisions of a promo from which others that stay are kept as differences."""
-    stays = (Revision.id >= first) | Revision.name.is_not(None)
-    return select(Revision.base_id).where(Revision.promo_id == promo_id, Revision.base_id.is_not(None), stays)
 
 
 def _media(runtime: Runtime) -> int:
@@ -247,7 +215,7 @@ def _gone_out(runtime: Runtime) -> int:
 TASKS: dict[str, Callable[[Runtime], int]] = {
     "promos": _promos,
     "exports": _exports,
-    "steps": _steps,
+    "steps": thin,
     "openings": _openings,
     "media": _media,
     "derived": derivation.collect,

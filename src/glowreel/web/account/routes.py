@@ -15,7 +15,7 @@ from markupsafe import Markup
 from werkzeug.wrappers import Response
 
 from glowreel.core.errors import Missing, Refusal
-from glowreel.services import accounts, invitations, resets, second_factor, sign_ins
+from glowreel.services import accounts, invitations, licences, resets, second_factor, sign_ins
 from glowreel.services.wishes import WISHES, set_wishes, wishes
 from glowreel.store.database import Unit
 from glowreel.store.models import Invitation, User
@@ -56,6 +56,12 @@ def welcome() -> str | Response:
     if current_user.is_authenticated:
         return redirect(url_for("desk.desk"))
     return render_template("account/welcome.html")
+
+
+@blueprint.get("/licences")
+def licence_list() -> str:
+    """What the program is made with, and under which licences."""
+    return render_template("account/licences.html", packages=licences.packages(), shipped=licences.shipped())
 
 
 @blueprint.route("/sign-in", methods=["GET", "POST"])

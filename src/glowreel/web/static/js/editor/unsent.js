@@ -35,7 +35,7 @@ function write(promo, steps) {
 
 /** Keeps a step until it is answered. @param {string} promo @param {Step} step */
 export const keep = (promo, step) =>
-  write(promo, [...unsent(promo).filter((s) => s.press !== step.press), step]);
+  write(promo, [...unsent(promo).filter((other) => other.press !== step.press), step]);
 
 /** Forgets a step that was answered. @param {string} promo @param {string} press */
 export function forget(promo, press) {
