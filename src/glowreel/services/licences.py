@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cache
 from importlib import metadata
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).resolve().parents[1]
 NAME = re.compile(r"[A-Za-z0-9][A-Za-z0-9._-]*")
@@ -53,7 +54,7 @@ def packages() -> tuple[Part, ...]:
 
 def _licence(about: metadata.Distribution) -> str:
     """What a package says of its licence: an expression, a classifier, or the first line of a text."""
-    said = about.metadata
+    said: Any = about.metadata
     known = [line.rpartition(" :: ")[2] for line in said.get_all("Classifier") or () if line.startswith("License ::")]
     plain = (said.get("License") or "").strip().splitlines()
     return str(said.get("License-Expression") or ", ".join(known) or (plain[0][:80] if plain else "see its package"))
