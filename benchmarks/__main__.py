@@ -21,8 +21,9 @@ from glowreel.core.time import ticks
 from glowreel.demo.scenario import MEDIA
 from glowreel.engine.draw import Canvas
 from glowreel.engine.export import piece_key, plan, render_file, render_piece, render_pieces
-from glowreel.engine.filming import Out
-from glowreel.engine.filmsound import render_sound
+from glowreel.engine.filming import AAC, Out
+from glowreel.engine.filmsound import render_sound, sound_key
+from glowreel.engine.joining import join
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import draw_still, encode
 from glowreel.engine.typesetting import FOLDER, measure
@@ -121,7 +122,7 @@ def _logo_png(shop: Shop, logo: str) -> bytes:
 
 
 def again(folder: Path) -> None:
-    """A second export of 60 seconds after one title changed: only the touched piece is made."""
+    """A second export of 60 seconds after one title changed: only what it is seen in is made; its sound is found."""
     shop = Shop(folder)
     camera = shop.add(camera_footage(folder))
     song = shop.add(MEDIA / "slow-ascent.m4a")
@@ -134,12 +135,18 @@ def again(folder: Path) -> None:
     made: dict[str, Path] = {}
 
     def export() -> None:
+        parts = []
         for piece in plan(maker.promo):
             key = piece_key(maker.promo, WIDE, 1080, piece)
             if key not in made:
-                made[key] = folder / f"{key}.mp4"
+                made[key] = folder / key
                 render_piece(maker.promo, WIDE, 1080, piece, sources, made[key])
-        render_sound(maker.promo, sources, folder / "sound.mp4")
+            parts.append((made[key], piece.count))
+        heard = sound_key(maker.promo, AAC)
+        if heard not in made:
+            made[heard] = folder / f"{heard}.mp4"
+            render_sound(maker.promo, sources, made[heard])
+        join(parts, made[heard], maker.promo.rate.fraction, folder / "again.mp4")
 
     first = timed(export)
     maker.set(item, text="Other words")
@@ -147,8 +154,8 @@ def again(folder: Path) -> None:
     show(
         "export again after one title changed, 60 s",
         f"{second:.1f} s of {first:.1f} s: {second / first:.2f} x",
-        "<= 0.25 x",
-        second <= first / 4,
+        "<= 0.06 x",
+        second <= first * 0.06,
     )
 
 
@@ -233,6 +240,7 @@ def all_sections() -> dict[str, Callable[[Path], None]]:
     """Every section by its name. What each needs is brought in here: the child that measures memory stays small."""
     from benchmarks.edits import edits
     from benchmarks.farm import farm
+    from benchmarks.films import films
     from benchmarks.keeping import keeping
     from benchmarks.layout import layout
     from benchmarks.looks import looks
@@ -286,14 +294,10 @@ def all_sections() -> dict[str, Callable[[Path], None]]:
         transcripts(show)
         voices(show)
 
-    def machines(folder: Path) -> None:
-        place = folder / "farm"
-        place.mkdir()
-        farm(place, show)
-
     return {
         **SECTIONS,
-        "farm": machines,
+        "farm": lambda folder: farm(folder, show),
+        "films": lambda folder: films(folder, show),
         "said": said,
         "keeping": kept,
         "recording": recorded,

@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from datetime import date, timedelta
 
+from PIL import Image
 from selenium.webdriver.common.by import By
 
 from tools.camera import Camera
@@ -34,6 +35,36 @@ def pictures_of_going_out(camera: Camera) -> None:
     time.sleep(1)
     camera.shoot("calendar")
     _table(camera)
+    _machines(camera)
+
+
+def _machines(camera: Camera) -> None:
+    """The machines at work on films, beside the tokens of programs."""
+    driver = camera.driver
+    driver.get(camera.address + "/team/programs")
+    name = camera.all("form [name=name]")
+    if name:
+        name[0].send_keys("Price list of the shop")
+        for scope in camera.all("form [name=scopes]"):
+            driver.execute_script("arguments[0].checked = true", scope)
+        driver.execute_script("arguments[0].form.requestSubmit()", name[0])
+        camera.until(lambda: "Price list of the shop" in driver.find_element(By.TAG_NAME, "main").text)
+    driver.execute_script("scrollTo(0, 0)")
+    camera.shoot("programs")
+    camera.editor("Lantern weekend")
+    driver.find_element(By.ID, "open-export").click()
+    camera.until(lambda: camera.all("#export-choices [name=resolution]"))
+    driver.find_element(By.ID, "start-export").click()
+    camera.until(lambda: camera.all("#export-list .export-file"))
+    driver.get(camera.address + "/machines")
+    camera.until(lambda: camera.all(".film-list .is-done"), 120)
+    camera.shoot("machines")
+    pages = [Image.open(camera.path(one)) for one in ("machines", "programs")]
+    both = Image.new("RGB", (sum(page.width for page in pages), pages[0].height))
+    for number, page in enumerate(pages):
+        both.paste(page, (number * pages[0].width, 0))
+    both.save(camera.path("machines"))
+    camera.path("programs").unlink()
 
 
 def _planned(camera: Camera, name: str, day: date, *, shown: bool) -> None:

@@ -1,4 +1,4 @@
-"""Pictures of material: the whole Shelf in order, a voice that was just recorded, the stock catalogue, and somebody who
+"""Pictures of material: the whole Shelf in order, a voice that was just recorded; and somebody who
 shows pages and speaks."""
 
 from __future__ import annotations
@@ -25,7 +25,6 @@ def pictures_of_material(camera: Camera) -> None:
     camera.until(lambda: camera.all("#material-facts video"))
     camera.until(lambda: driver.execute_script("return document.querySelector('#material-facts video').readyState > 0"))
     camera.shoot("shelf")
-    stock(camera)
     studio(camera)
 
 
@@ -38,19 +37,6 @@ def _put(camera: Camera, names: tuple[str, ...], field: str, value: str, what: s
     camera.driver.find_element(By.CSS_SELECTOR, f"#material-many [value={what}]").click()
     camera.until(lambda: not camera.all(".material-mark:checked"))
     time.sleep(0.5)
-
-
-def stock(camera: Camera) -> None:
-    driver = camera.driver
-    driver.get(camera.address + "/stock")
-    field = driver.find_element(By.ID, "stock-words")
-    field.send_keys("a cosy morning")
-    seen = "return [...document.querySelectorAll('#stock-found img')].slice(0, 16).every((one) => one.naturalWidth)"
-    count = "return document.querySelector('.source-count')?.textContent ?? ''"
-    before = driver.execute_script(count)
-    camera.until(lambda: driver.execute_script(count) not in ("", before), 90)
-    camera.until(lambda: driver.execute_script(seen), 90)
-    camera.shoot("stock")
 
 
 def studio(camera: Camera) -> None:

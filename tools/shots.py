@@ -42,6 +42,7 @@ def pictures(camera: Camera) -> None:
     camera.choose("Breakfast")
     camera.shoot("editor")
     driver.find_element(By.ID, "open-export").click()
+    camera.until(lambda: camera.all("dialog[open] input[value='720'] + span"))
     driver.find_element(By.CSS_SELECTOR, "dialog[open] input[value='720'] + span").click()
     driver.find_element(By.ID, "start-export").click()
     camera.until(lambda: camera.all(".export-file.is-running .num"))

@@ -141,7 +141,7 @@ def test_pieces_are_the_whole_promo_and_neither_short_nor_long(
     assert all(piece.count >= int(LEAST_SECONDS * rate) for piece in found)
 
 
-@given(start=st.floats(2, 50), length=st.floats(1.6, 6))
+@given(start=st.floats(3, 50), length=st.floats(2.6, 6))
 def test_a_change_of_words_touches_only_the_pieces_in_which_they_are_seen(start: float, length: float) -> None:
     promo = words_at((start, length))
     span = timeline(promo).item_span(promo.items[0])

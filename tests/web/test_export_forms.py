@@ -20,7 +20,7 @@ def taken(browser: Browser, address: str) -> bytes:
         return bytes(answer.read())
 
 
-def test_a_gif_for_a_mail_is_chosen_its_size_told_and_taken(browser: Browser) -> None:
+def test_a_gif_is_told_its_size_and_a_picture_of_the_moment_is_taken(browser: Browser) -> None:
     browser.open_copy()
     browser.click("#open-export")
     browser.until(lambda: "together" in browser.find("#export-expected").text, "the size of three films")
@@ -37,16 +37,18 @@ def test_a_gif_for_a_mail_is_chosen_its_size_told_and_taken(browser: Browser) ->
     browser.until(lambda: "between" in browser.find("#export-expected").text, "the refusal")
     field.clear()
     field.send_keys("1")
-    browser.until(lambda: "About" in browser.find("#export-expected").text, "its size")
+    browser.until(lambda: "About 1" in browser.find("#export-expected").text, "its size")
+    Select(browser.find("#export-kind")).select_by_value("still")
+    browser.until(lambda: not browser.all(".export-more"), "what a picture has no choice of to go")
+    click(browser, "#export-choices [value='480']")
     browser.click("#start-export")
     link = browser.until(lambda: browser.find("#export-list .export-acts a[href*=download]"), "the file", 150)
-    made = taken(browser, link.get_attribute("href"))
-    with Image.open(io.BytesIO(made)) as picture:
-        assert (picture.format, picture.size[0] < picture.size[1]) == ("GIF", True)
-    assert len(made) <= 1_000_000
-    assert not browser.all("#export-list a[href*='/watch/']"), "a GIF has no watch page"
+    with Image.open(io.BytesIO(taken(browser, link.get_attribute("href")))) as picture:
+        assert (picture.format, picture.size) == ("PNG", (480, 854))
+    assert not browser.all("#export-list a[href*='/watch/']"), "a picture has no watch page"
     browser.driver.refresh()
     browser.ready()
     browser.click("#open-export")
-    browser.until(lambda: Select(browser.find("#export-kind")).first_selected_option.text == "GIF", "what was chosen")
+    chosen = lambda: Select(browser.find("#export-kind")).first_selected_option.text  # noqa: E731
+    browser.until(lambda: chosen() == "One picture", "what was chosen before")
     assert browser.complaints() == []

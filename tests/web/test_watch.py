@@ -14,6 +14,7 @@ def filmed(browser: Browser) -> None:
     browser.click("#open-export")
     for box in browser.all('#export-formats input[name="formats"]:checked')[1:]:
         browser.js("arguments[0].click()", box)
+    browser.find("#export-form input[name=resolution][value='480']")
     browser.js("document.querySelector('#export-form input[name=resolution][value=\"480\"]').click()")
     browser.click("#start-export")
     browser.until(lambda: browser.all(".export-file.is-done"), "the film", 120)

@@ -13,7 +13,7 @@ from glowreel.core.time import Rate
 from glowreel.core.timeline import timeline
 
 MOST_SECONDS = 8.0
-LEAST_SECONDS = 1.5
+LEAST_SECONDS = 2.5
 """A piece is no shorter, where the promo is not: each begins with a key frame and a start of its own."""
 
 
