@@ -37,7 +37,7 @@ def test_a_gif_is_told_its_size_and_a_picture_of_the_moment_is_taken(browser: Br
     browser.until(lambda: "between" in browser.find("#export-expected").text, "the refusal")
     field.clear()
     field.send_keys("1")
-    browser.until(lambda: "About 1" in browser.find("#export-expected").text, "its size")
+    browser.until(lambda: "kB" in browser.find("#export-expected").text, "its size")
     Select(browser.find("#export-kind")).select_by_value("still")
     browser.until(lambda: not browser.all(".export-more"), "what a picture has no choice of to go")
     click(browser, "#export-choices [value='480']")
