@@ -119,8 +119,9 @@ def test_a_worker_killed_in_the_middle_costs_a_piece_at_most(runtime: Runtime, t
         os.kill(pid, signal.SIGKILL)
     worker.wait()
     time.sleep(0.5)
-    assert states(runtime, [file_id])[0][0] in exports.OPEN
+    then = states(runtime, [file_id])[0][0]
     assert stack.mend() == ["worker"]
+    assert then in exports.OPEN
     ((state, done, _),) = wait(runtime, [file_id])
     assert state == "done"
     with av.open(str(film(runtime, file_id))) as container:
