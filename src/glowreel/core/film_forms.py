@@ -36,9 +36,10 @@ class FilmForm:
 
     `picture` is false for sound alone and `sound` for pictures alone; `clear` says whether it can be seen through;
     `plays` whether a browser plays it as a film, so that it can have a watch page; `looks` whether it has a choice of
-    look, and `sized` whether it can be asked to be of a size. `bits` is how many bits a pixel takes at each look, and
-    `sound_bits` how many a second of sound takes, both measured in the demo promo's films; they serve to tell the size
-    beforehand. `frames` is how many frames it has at most, 0 for any number.
+    look, and `sized` whether it can be asked to be of a size. `bits` is how many bits a pixel takes at each look: the
+    middle one measured in films of the demo promo (`./bench films`), the others in proportion; `sound_bits` is how many
+    a second of sound takes. They serve to tell the size of the first file of a promo; later ones go by that. `frames`
+    is how many frames it has at most, 0 for any number.
     """
 
     key: str
@@ -64,20 +65,20 @@ class FilmForm:
 def _forms() -> tuple[FilmForm, ...]:
     return (
         FilmForm("h264", "MP4 · H.264", "plays everywhere, and is what channels take", ".mp4", "video/mp4", plays=True,
-                 bits=(0.036, 0.068, 0.123)),
+                 bits=(0.012, 0.023, 0.041)),
         FilmForm("hevc", "MP4 · HEVC", "smaller at the same look; newer devices play it", ".mp4", "video/mp4",
-                 bits=(0.021, 0.040, 0.072)),
+                 bits=(0.006, 0.011, 0.020)),
         FilmForm("av1", "MP4 · AV1", "the smallest file; today's browsers play it", ".mp4", "video/mp4", plays=True,
-                 bits=(0.018, 0.033, 0.059)),
+                 bits=(0.007, 0.012, 0.022)),
         FilmForm("vp9", "WebM · VP9", "for web pages; can be see-through", ".webm", "video/webm", clear=True,
-                 plays=True, bits=(0.030, 0.051, 0.090), sound_bits=160_000),
+                 plays=True, bits=(0.013, 0.022, 0.038), sound_bits=160_000),
         FilmForm("prores", "MOV · ProRes", "to be cut on elsewhere; can be see-through", ".mov", "video/quicktime",
                  clear=True, sized=False, bits=(1.3, 2.0, 3.1), sound_bits=1_536_000),
         FilmForm("gif", "GIF", "moves in a mail, without sound", ".gif", "image/gif", sound=False, clear=True,
-                 looks=True, bits=(1.3, 2.2, 3.0), sides=SMALL_SIDES, rates=SLOW_RATES,
+                 looks=True, bits=(0.20, 0.34, 0.46), sides=SMALL_SIDES, rates=SLOW_RATES,
                  usual_rate=SLOW_RATES[1], most_seconds=MOST_ANIMATED_SECONDS),
         FilmForm("webp", "Animated WebP", "a third of a GIF, without sound", ".webp", "image/webp", sound=False,
-                 clear=True, bits=(0.2, 0.35, 0.7), sides=SMALL_SIDES, rates=SLOW_RATES,
+                 clear=True, bits=(0.10, 0.18, 0.36), sides=SMALL_SIDES, rates=SLOW_RATES,
                  usual_rate=SLOW_RATES[1], most_seconds=MOST_ANIMATED_SECONDS),
         FilmForm("png", "PNG pictures", "every frame as a picture, in a ZIP", ".zip", "application/zip", sound=False,
                  clear=True, looks=False, sized=False, bits=(6.0, 6.0, 6.0), most_seconds=300),
