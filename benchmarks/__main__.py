@@ -149,7 +149,7 @@ def again(folder: Path) -> None:
         join(parts, made[heard], maker.promo.rate.fraction, folder / "again.mp4")
 
     first = timed(export)
-    maker.set(item, text="Other words")
+    maker.do(c.Set(items=(item,), values={"text": "Other words"}))
     second = timed(export)
     show(
         "export again after one title changed, 60 s",
