@@ -21,9 +21,10 @@ from glowreel.core.time import ticks
 from glowreel.demo.scenario import MEDIA
 from glowreel.engine.draw import Canvas
 from glowreel.engine.export import piece_key, plan, render_file, render_piece, render_pieces
-from glowreel.engine.filming import AAC, Out
+from glowreel.engine.filming import Out
 from glowreel.engine.filmsound import render_sound, sound_key
 from glowreel.engine.joining import join
+from glowreel.engine.soundcodes import AAC
 from glowreel.engine.sources import Sources
 from glowreel.engine.still import draw_still, encode
 from glowreel.engine.typesetting import FOLDER, measure

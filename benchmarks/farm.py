@@ -7,10 +7,12 @@ import json
 import logging
 import os
 import random
+import statistics
 import subprocess
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
 
 from moto.server import ThreadedMotoServer
@@ -82,8 +84,8 @@ def farm(folder: Path, show: Show) -> None:
     _simulated(taken, show)
 
 
-def _on_hosts(stack: Stack, folder: Path, networks: list[tuple[str, str]], show: Show) -> list[float]:
-    """Makes the same three films on one host of one core and on two; answers with the seconds that pieces took."""
+def _on_hosts(stack: Stack, folder: Path, networks: list[tuple[str, str]], show: Show) -> Taken:
+    """Makes the same three films on one host of one core and on two; answers with what work took."""
     end_group(stack.processes["worker"], 9)  # Films are made by the hosts alone.
     path = folder / "join.env"
     path.write_text(invitation(stack.environment, ADDRESS.format(0)))
@@ -110,7 +112,7 @@ def _on_hosts(stack: Stack, folder: Path, networks: list[tuple[str, str]], show:
         killed = _films(runtime, kill)
         show("the same, one of two hosts killed in mid-work", f"{killed:.0f} s, all films whole",
              "< 1.35 x one host", killed < 1.35 * one)  # fmt: skip
-        return list(_pieces(joined[0].folder / "worker.log"))
+        return _taken(joined[0].folder / "worker.log")
     finally:
         for host in joined:
             host.stop()
@@ -154,20 +156,36 @@ def _films(runtime: Runtime, midway: Callable[[], None] | None = None) -> float:
     raise SystemExit("The films were not made in ten minutes.")
 
 
-def _pieces(log: Path) -> Iterator[float]:
-    for line in log.read_text().splitlines():
-        if line.startswith("{") and '"piece made"' in line:
-            yield float(json.loads(line)["seconds"])
+@dataclass(frozen=True)
+class Taken:
+    """What work took on a host, in seconds: each piece, what its task took besides, and what joining took."""
+
+    pieces: list[float]
+    start: float
+    join: float
 
 
-def _simulated(taken: list[float], show: Show) -> None:
+def _taken(log: Path) -> Taken:
+    """The same by what the worker wrote."""
+    lines = [json.loads(line) for line in log.read_text().splitlines() if line.startswith("{")]
+    pieces = [float(line["seconds"]) for line in lines if line["says"] == "piece made"]
+    ended = [line for line in lines if line["says"] == "task ended" and line["ended"] == "done"]
+    tasks = [float(line["seconds"]) for line in ended if line["task"] == "export_piece"]
+    joins = [float(line["seconds"]) for line in ended if line["task"] == "export_join"]
+    # Tasks that found no piece waiting are among them: what all of them took besides pieces is shared by the pieces.
+    return Taken(pieces, max(0.0, sum(tasks) - sum(pieces)) / len(pieces), statistics.median(joins))
+
+
+def _simulated(taken: Taken, show: Show) -> None:
     """A busy morning of twelve teams, by what pieces took."""
     draw = random.Random(18)
     pieces = [
-        Waiting(f"team-{team}", number * TEAMS + team, piece, draw.choice(taken))
+        Waiting(f"team-{team}", number * TEAMS + team, piece, draw.choice(taken.pieces))
         for team in range(TEAMS) for number in range(EXPORTS_EACH) for piece in range(PIECES_EACH)
     ]  # fmt: skip
-    runs = {workers: simulate(pieces, workers, join_seconds=1.5) for workers in WORKERS}
+    runs = {workers: simulate(pieces, workers, taken.join, taken.start) for workers in WORKERS}
+    show("a piece, its start, a joining, on a host of one core",
+         f"{statistics.median(taken.pieces):.1f} s, {taken.start:.2f} s, {taken.join:.1f} s", "", True)  # fmt: skip
     for workers in (2, 32, 100, 200):
         ran = runs[workers]
         show(f"simulated: {len(pieces)} pieces, {workers} workers",

@@ -15,7 +15,7 @@ from pathlib import Path
 
 from glowreel.limited.client import environment
 from tools.servers import Front, Postgres, Redis, free_port, secret, socket_of, wait_for
-from tools.supervised import BIN, IMPORTS, ROOT, WORKERS, end_group, queue_of, worker
+from tools.supervised import BIN, IMPORTS, ROOT, WORKERS, end_all, end_group, queue_of, worker
 
 LOG_BYTES = 20 * 1024**2
 NETWORKS = ("marquee", "passerby", "townsquare")
@@ -210,13 +210,7 @@ class Stack:
         return True
 
     def stop(self) -> None:
-        for process in self.processes.values():
-            end_group(process, signal.SIGTERM)
-        end = time.monotonic() + 6
-        for process in self.processes.values():
-            with contextlib.suppress(subprocess.TimeoutExpired):
-                process.wait(max(0.1, end - time.monotonic()))
-            end_group(process, signal.SIGKILL)
+        end_all(self.processes.values())
         self.redis.stop()
         self.postgres.stop()
         for bound in self._outside.values():

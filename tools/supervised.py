@@ -7,6 +7,8 @@ import os
 import signal
 import subprocess
 import sys
+import time
+from collections.abc import Collection
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -33,6 +35,17 @@ def worker(queue: str, count: int, pool: str) -> list[str]:
 def queue_of(name: str) -> dict[str, str]:
     """What a worker is told of the queue that it takes from."""
     return {"GLOWREEL_QUEUE": WORKERS[name][0]} if name in WORKERS else {}
+
+
+def end_all(processes: Collection[subprocess.Popen[bytes]], seconds: float = 6.0) -> None:
+    """Ends processes and their children: asked first, and after so many seconds without asking."""
+    for process in processes:
+        end_group(process, signal.SIGTERM)
+    end = time.monotonic() + seconds
+    for process in processes:
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            process.wait(max(0.1, end - time.monotonic()))
+        end_group(process, signal.SIGKILL)
 
 
 def end_group(process: subprocess.Popen[bytes], how: signal.Signals) -> None:

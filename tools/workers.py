@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-import contextlib
 import os
 import signal
 import subprocess
 import sys
-import time
 from pathlib import Path
 
 from glowreel.limited.client import environment
 from tools.servers import socket_of
-from tools.supervised import BIN, ROOT, WORKERS, end_group, queue_of, worker
+from tools.supervised import BIN, ROOT, WORKERS, end_all, end_group, queue_of, worker
 
 TOLD = ("DATABASE", "REDIS", "BLOBS", "SECRET", "SPEECH_MODEL", "SMTP", "OUTBOX", "STAND_INS", "NETWORKS", "DRIVE",
         "STOCK", "MAKER")  # fmt: skip
@@ -100,10 +98,4 @@ class Joined:
         return dead
 
     def stop(self) -> None:
-        for process in self.processes.values():
-            end_group(process, signal.SIGTERM)
-        end = time.monotonic() + 6
-        for process in self.processes.values():
-            with contextlib.suppress(subprocess.TimeoutExpired):
-                process.wait(max(0.1, end - time.monotonic()))
-            end_group(process, signal.SIGKILL)
+        end_all(self.processes.values())

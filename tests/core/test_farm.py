@@ -7,7 +7,9 @@ from collections import Counter
 from hypothesis import given
 from hypothesis import strategies as st
 
-from glowreel.core.farm import START_SECONDS, Waiting, simulate, turn
+from glowreel.core.farm import Waiting, simulate, turn
+
+START = 0.2
 
 PIECES = st.lists(
     st.builds(
@@ -39,11 +41,11 @@ def test_no_farm_is_faster_than_its_work_and_more_workers_never_idle_at_the_star
     pieces: list[Waiting], workers: int, join: float
 ) -> None:
     exports = len({piece.export for piece in pieces})
-    whole = sum(piece.seconds + START_SECONDS for piece in pieces) + exports * join
-    ran = simulate(pieces, workers, join)
+    whole = sum(piece.seconds + START for piece in pieces) + exports * join
+    ran = simulate(pieces, workers, join, START)
     assert set(ran.done) == {piece.export for piece in pieces}
     assert ran.seconds >= whole / workers - 1e-6
-    longest = max(piece.seconds for piece in pieces) + START_SECONDS
+    longest = max(piece.seconds for piece in pieces) + START
     assert ran.seconds <= whole / workers + longest + exports * join + 1e-6
     assert 0 < ran.efficiency <= 1 + 1e-9
-    assert abs(simulate(pieces, 1, join).seconds - whole) < 1e-6
+    assert abs(simulate(pieces, 1, join, START).seconds - whole) < 1e-6

@@ -19,7 +19,8 @@ from glowreel.core.document import Promo
 from glowreel.core.film_forms import FILM_FORMS, Making, as_made, read_making
 from glowreel.core.formats import SHIPPED
 from glowreel.engine.export import plan, render_file
-from glowreel.engine.filming import ENCODINGS, SOUNDS_ALONE
+from glowreel.engine.filming import ENCODINGS
+from glowreel.engine.soundcodes import SOUNDS_ALONE
 from glowreel.engine.sources import Sources
 from tests.conftest import Files, Folder
 from tests.engine.build import promo_of

@@ -16,7 +16,6 @@ from glowreel.core import commands as c
 from glowreel.core.document import Promo
 from glowreel.core.errors import Refusal
 from glowreel.core.formats import SHIPPED
-from glowreel.core.media import Media
 from glowreel.core.time import Rate, seconds, ticks
 from glowreel.core.timeline import timeline
 from glowreel.interchange.bundles import unpack
@@ -182,4 +181,3 @@ def test_the_table_says_of_every_form_what_is_left() -> None:
     for row in EDIT_LISTS.values():
         assert row.survives
         assert row.lost
-    assert isinstance(FILES["ridge"], Media)

@@ -1,5 +1,6 @@
 """Work is shared out fairly between teams, and what ends its process twice is set aside."""
 
+from collections import Counter
 from dataclasses import replace
 from datetime import timedelta
 from pathlib import Path
@@ -9,6 +10,7 @@ from attacks.files import heavy_filters
 from sqlalchemy import update
 
 from glowreel.core.commands import InsertFiller
+from glowreel.core.farm import Waiting, turn
 from glowreel.services import exports, pieces, promos, shelf
 from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportPiece, MediaFile, new_key, now
@@ -85,6 +87,14 @@ def test_pieces_of_exports_take_turns_between_teams(runtime: Runtime) -> None:
     with runtime.database.unit() as unit:
         taken = [pieces.claim(unit.session)[0].id for _ in range(6)]
         owner = {key: team for team, keys in made.items() for key in keys}
+        # The rule that farms are simulated with is the one that the database is asked.
+        left = [Waiting(team, at, number, 1.0) for at, team in enumerate(teams) for number in range(3)]
+        in_hand = Counter[str]()
+        for key in taken:
+            first = turn(left, in_hand)
+            assert made[first.team][first.number] == key
+            left.remove(first)
+            in_hand[first.team] += 1
         assert [owner[key] for key in taken] == [teams[0], teams[1]] * 3
         for team in teams:
             for export in exports.list_exports(unit.session, by(team)):

@@ -21,7 +21,7 @@ from glowreel.services.blob_keys import derived, original
 from glowreel.services.setup import Runtime
 from glowreel.store import documents
 from glowreel.store.blobs import Blobs
-from glowreel.store.models import Export, ExportFile, MediaFile, PromoRow, Revision, now
+from glowreel.store.models import Export, ExportFile, MediaFile, PromoRow, Revision, Verdict, new_key, now
 from tests.conftest import Files, by
 from tests.services.test_promos import edit, new_team
 from tests.services.test_shelf import bring
@@ -112,11 +112,18 @@ def test_a_long_history_loses_its_oldest_unnamed_steps_only(runtime: Runtime, te
         unit.session.get_one(Revision, head).name = "First"
     for n in range(8):
         edit(runtime, promo_id, team, Rename(name=f"Name {n}"))
+    with runtime.database.unit() as unit:
+        verdict = unit.session.scalars(
+            select(Revision.id).where(Revision.promo_id == promo_id).order_by(Revision.id).offset(2)
+        ).first()
+        unit.session.add(Verdict(id=new_key("v"), team_id=team, promo_id=promo_id, who="Ada", revision_id=verdict,
+                                 approved=True))  # fmt: skip
     retention.tidy(runtime)
     with runtime.database.unit() as unit:
+        assert unit.session.get(Revision, verdict) is not None, "somebody decided on it"
         rows = unit.session.scalars(select(Revision).where(Revision.promo_id == promo_id).order_by(Revision.id)).all()
-        assert [row.name for row in rows] == ["First", None, None, None, None, None]
-        for name in ("Name 6", "Name 5", "Name 4", "Name 3", "Long"):
+        assert [row.name for row in rows] == ["First", None, None, None, None, None, None]
+        for name in ("Name 6", "Name 5", "Name 4", "Name 3", "Name 1", "Long"):
             assert promos.step(unit.session, promo_id, by(team), back=True).promo.name == name
         with pytest.raises(Refusal, match="nothing to undo"):
             promos.step(unit.session, promo_id, by(team), back=True)

@@ -3,13 +3,18 @@
 from __future__ import annotations
 
 import json
+import os
+import subprocess
 import urllib.error
 import urllib.request
+from pathlib import Path
 from typing import Any
 
 import pytest
 from prometheus_client.parser import text_string_to_metric_families
 from tools.stack import Stack
+from tools.supervised import BIN
+from tools.workers import invitation, read_invitation
 
 from tests.web.conftest import Browser
 from tests.web.test_values import click
@@ -69,6 +74,30 @@ def test_a_monitor_with_the_token_reads_what_waits_and_how_long_things_took(brow
     for token in ("", "guessed"):
         with pytest.raises(urllib.error.HTTPError, match="404"):
             figures(stack, token)
+
+
+def test_another_machine_is_told_where_everything_is_and_says_what_it_does_not_reach(
+    stack: Stack, tmp_path: Path
+) -> None:
+    path = tmp_path / "join.env"
+    path.write_text(invitation(stack.environment, "10.1.2.3"))
+    told = read_invitation(path)
+    assert "@10.1.2.3:" in told["GLOWREEL_DATABASE"]
+    assert "127.0.0.1" not in path.read_text()
+    path.write_text("GLOWREEL_REDIS=redis://nowhere\n")
+    with pytest.raises(SystemExit, match="does not say GLOWREEL_DATABASE"):
+        read_invitation(path)
+
+    def joins(**changed: str) -> tuple[int, str]:
+        told = {**os.environ, **stack.environment, **changed}
+        done = subprocess.run([str(BIN / "glowreel"), "join"], env=told, capture_output=True, text=True)
+        return done.returncode, done.stdout + done.stderr
+
+    assert joins() == (0, "The database answers, and is of this version.\nThe queue answers.\n"
+                       "The store can be written to.\n")  # fmt: skip
+    code, said = joins(GLOWREEL_REDIS="redis://127.0.0.1:1/0")
+    assert code == 1
+    assert "The queue is not reached from here." in said
 
 
 def test_an_answer_names_its_request_and_takes_over_a_sound_one(stack: Stack) -> None:

@@ -11,6 +11,8 @@ import json
 import os
 import signal
 import uuid
+from collections.abc import Iterator
+from contextlib import contextmanager
 from fractions import Fraction
 from pathlib import Path
 
@@ -200,22 +202,29 @@ def test_no_letter_is_lost_between_two_fields_or_when_the_tab_goes(browser: Brow
     )
 
 
-def test_the_server_gone_is_said_at_once_and_what_is_done_meanwhile_is_kept(browser: Browser, stack: Stack) -> None:
-    browser.open_copy()
-    before = len(browser.state()["notes"])
+@contextmanager
+def without_pages(stack: Stack) -> Iterator[None]:
+    """The server of pages killed, and started again afterwards."""
     web = stack.processes["web"]
     os.killpg(web.pid, signal.SIGKILL)
     web.wait()
     try:
+        yield
+    finally:
+        assert stack.mend() == ["web"]
+        stack.wait()
+
+
+def test_the_server_gone_is_said_at_once_and_what_is_done_meanwhile_is_kept(browser: Browser, stack: Stack) -> None:
+    browser.open_copy()
+    before = len(browser.state()["notes"])
+    with without_pages(stack):
         body = browser.driver.find_element(By.TAG_NAME, "body")
         body.send_keys("n")
         browser.until(lambda: browser.all("#offline:not([hidden])"), "word that the server is gone")
         assert "kept here" in browser.find("#offline").text
         body.send_keys("n")
         browser.until(lambda: "2 steps to send" in browser.find("#saved").text, "the steps that wait to be counted")
-    finally:
-        assert stack.mend() == ["web"]
-        stack.wait()
     browser.until(lambda: len(browser.state()["notes"]) == before + 2, "both to be sent, once each", 60)
     browser.until(lambda: not browser.all("#offline:not([hidden])"), "the banner to go")
     browser.settled()
@@ -226,10 +235,7 @@ def test_the_server_gone_is_said_at_once_and_what_is_done_meanwhile_is_kept(brow
 def test_what_waited_for_the_server_is_sent_after_a_reload_once(browser: Browser, stack: Stack) -> None:
     browser.open_copy()
     address, before = browser.driver.current_url, len(browser.state()["notes"])
-    web = stack.processes["web"]
-    os.killpg(web.pid, signal.SIGKILL)
-    web.wait()
-    try:
+    with without_pages(stack):
         body = browser.driver.find_element(By.TAG_NAME, "body")
         body.send_keys("n")
         browser.until(lambda: browser.all("#offline:not([hidden])"), "word that the server is gone")
@@ -237,9 +243,6 @@ def test_what_waited_for_the_server_is_sent_after_a_reload_once(browser: Browser
         body.send_keys("n")
         browser.until(lambda: "3 steps to send" in browser.find("#saved").text, "the steps that wait to be counted")
         browser.driver.get("about:blank")
-    finally:
-        assert stack.mend() == ["web"]
-        stack.wait()
     browser.driver.get(address)
     browser.ready()
     browser.until(lambda: len(browser.state()["notes"]) == before + 3, "all three to be sent")

@@ -5,13 +5,17 @@ from __future__ import annotations
 import re
 import time
 
+import cv2
+import numpy as np
 import pyotp
 import pytest
+from selenium.webdriver.common.keys import Keys
 
 from glowreel.services import resets
 from glowreel.services.setup import Runtime
 from glowreel.web.app import create_app
 from glowreel.web.extensions import limiter
+from tests.web.conftest import Browser
 from tests.web.test_security import PASSWORD, Person
 
 
@@ -56,6 +60,18 @@ def test_a_password_alone_opens_nothing_and_no_code_passes_twice(app, guarded) -
     third.sign_in()
     assert third.post("/sign-in/code", {"code": code}).status_code == 422, "it was used before"
     assert third.post("/sign-in/code", {"code": now(device, 1)}).status_code == 302
+
+
+def test_the_square_on_the_page_can_be_read_by_a_device(browser: Browser) -> None:
+    browser.sign_up()
+    browser.go("/account/second")
+    shown = cv2.imdecode(np.frombuffer(browser.find(".second-square").screenshot_as_png, np.uint8), cv2.IMREAD_COLOR)
+    read, *_ = cv2.QRCodeDetector().detectAndDecode(shown)
+    device = pyotp.parse_uri(read)
+    assert (device.issuer, device.secret) == ("Glow Reel", browser.find(".second-steps code").text)
+    browser.find("#code").send_keys(device.now(), Keys.ENTER)
+    browser.until(lambda: len(browser.all("#paper li")) == 8, "the codes on paper")
+    assert browser.accessibility() == []
 
 
 def test_a_code_on_paper_opens_once(app, guarded) -> None:

@@ -11,9 +11,6 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-START_SECONDS = 0.15
-"""What a piece takes besides its frames: claimed, its process called, put by. Measured; see `./bench farm`."""
-
 
 @dataclass(frozen=True)
 class Waiting:
@@ -41,9 +38,10 @@ class Ran:
     done: dict[int, float] = field(default_factory=dict)
 
 
-def simulate(pieces: Sequence[Waiting], workers: int, join_seconds: float = 0.0) -> Ran:
-    """Lets `workers` (≥ 1) make these pieces by the rule; an export is done `join_seconds` after its last piece, which
-    a worker spends on it. Efficiency is what one worker would need, by what these had."""
+def simulate(pieces: Sequence[Waiting], workers: int, join_seconds: float = 0.0, start_seconds: float = 0.0) -> Ran:
+    """Lets `workers` (≥ 1) make these pieces by the rule, `start_seconds` passing before each is begun; an export is
+    done `join_seconds` after its last piece, which a worker spends on it. Efficiency is what one worker would need, by
+    what these had."""
     waiting, in_hand, left = list(pieces), Counter[str](), Counter(piece.export for piece in pieces)
     free, now, busy = workers, 0.0, 0.0
     ends: list[tuple[float, int, Waiting | None, int]] = []
@@ -61,7 +59,7 @@ def simulate(pieces: Sequence[Waiting], workers: int, join_seconds: float = 0.0)
             piece = turn(waiting, in_hand)
             waiting.remove(piece)
             in_hand[piece.team] += 1
-            took = piece.seconds + START_SECONDS
+            took = piece.seconds + start_seconds
             busy += took
             heapq.heappush(ends, (now + took, order, piece, piece.export))
         now, _, piece_done, export = heapq.heappop(ends)

@@ -49,8 +49,8 @@ class Named:
 
 
 ENCODED, DRAWN, DRAWN_EACH, SAME = 1.0, 1.6, 0.5, 0.5
-"""What frames cost, as measured beside one another in the demo promos: passed on, drawn, with each thing that is drawn,
-and the same as the one before."""
+"""What frames cost beside one another: passed on, drawn, with each thing that is drawn, the same as the one before.
+They are estimates; `./bench films` says how far the time that is told by them is off."""
 
 
 def _cost(recipe: FrameRecipe) -> float:

@@ -22,13 +22,13 @@ from glowreel.core.formats import Format
 from glowreel.core.recipe.model import FrameRecipe, recipe_hash
 from glowreel.engine.colour import BT709
 from glowreel.engine.frames import FrameMaker
+from glowreel.engine.soundcodes import AAC, OPUS, PCM, SOUNDS_ALONE, SoundCode
 from glowreel.engine.sources import Sources
 
 AHEAD = 3
 """How many frames are drawn before the encoder has taken them."""
 KEY_SECONDS = 2
 Options = Mapping[str, str]
-THREADS = 2
 
 
 def _nothing(bits: int) -> Options:
@@ -48,22 +48,6 @@ def _even(bits: int) -> Options:
 def _below(bits: int) -> Options:
     """As near as an AV1 encoder keeps to its bits; what comes out too large all the same is made again."""
     return {"svtav1-params": "overshoot-pct=0:undershoot-pct=50"}
-
-
-@dataclass(frozen=True)
-class SoundCode:
-    """How the sound of a form is encoded: container, codec, samples, and bits a second, 0 where it is not pressed."""
-
-    container: str
-    codec: str
-    samples: str
-    bits: int = 0
-
-
-AAC = SoundCode("mp4", "aac", "fltp", 256_000)
-"""At less, encoding lifts peaks that were held by up to a decibel and a half."""
-OPUS = SoundCode("webm", "libopus", "flt", 160_000)
-PCM = SoundCode("mov", "pcm_s16le", "s16")
 
 
 @dataclass(frozen=True)
@@ -114,11 +98,6 @@ ENCODINGS: dict[str, Encoding] = {
                        sized=_nothing, whole="mov", sound=PCM),
     **dict.fromkeys(("gif", "webp", "png", "still"), EVERY_FRAME),
 }  # fmt: skip
-SOUNDS_ALONE: dict[str, SoundCode] = {
-    "m4a": SoundCode("ipod", "aac", "fltp", 256_000),
-    "mp3": SoundCode("mp3", "libmp3lame", "fltp", 256_000),
-    "wav": SoundCode("wav", "pcm_s16le", "s16"),
-}
 
 
 def sound_of(making: Making) -> SoundCode | None:

@@ -13,8 +13,9 @@ import av
 from av.filter import Graph
 
 from glowreel.core.film_forms import Making
-from glowreel.engine.filming import ENCODINGS, SOUNDS_ALONE
+from glowreel.engine.filming import ENCODINGS
 from glowreel.engine.joining import join
+from glowreel.engine.soundcodes import SOUNDS_ALONE
 from glowreel.engine.texttrack import TextTrack
 
 Told = Callable[[], None]

@@ -1,32 +1,23 @@
-"""The mix as a file of its own: WAV or M4A, whole or one bus at a time."""
+"""The mix as a file of its own: WAV, M4A or MP3, whole or one bus at a time."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from fractions import Fraction
 from pathlib import Path
 from typing import Any
-
-import av
-import numpy as np
 
 from glowreel.core.derived import Known, nothing
 from glowreel.core.document import Promo
 from glowreel.core.properties.rows.sound import BUSES
 from glowreel.core.recipe.sound import sound_length, sound_recipe
-from glowreel.core.time import SAMPLE_RATE
 from glowreel.engine.meters import measure
 from glowreel.engine.mix import mix
+from glowreel.engine.soundcodes import SOUNDS_ALONE, SoundCode, encode_sound
 from glowreel.engine.sources import Sources
 
-FORMS: dict[str, tuple[str, str, str, int]] = {
-    ".wav": ("wav", "pcm_s16le", "s16", 0),
-    ".m4a": ("ipod", "aac", "fltp", 192_000),
-}
-"""Container, codec, samples and bits a second by the end of a file's name; 48 kHz stereo all of them."""
-STEP = SAMPLE_RATE * 4
-BLOCK = 1024
+FORMS: dict[str, SoundCode] = {f".{form}": code for form, code in SOUNDS_ALONE.items()}
+"""By the end of a file's name."""
 
 
 def write_sound(
@@ -38,32 +29,16 @@ def write_sound(
     given."""
     if louder is None and promo.loudness_wanted is not None:
         louder = measure(promo, sources, known, lines=False).louder
-    container_name, codec, form, rate = FORMS[out.suffix.lower()]
-    total = max(1, sound_length(promo))
-    with av.open(str(out), "w", format=container_name) as container:
-        stream: Any = container.add_stream(codec, rate=SAMPLE_RATE, layout="stereo")
-        if rate:
-            stream.bit_rate = rate
-        for start in range(0, total, STEP):
-            recipe = sound_recipe(promo, start, min(STEP, total - start), known, louder)
-            if bus:
-                recipe = replace(recipe, buses=tuple(one for one in recipe.buses if one.name == bus))
-                if recipe.master is not None:
-                    recipe = replace(recipe, master=replace(recipe.master, ceiling=0.0))
-            span = np.clip(mix(recipe, sources), -1, 1)
-            for at in range(0, len(span), BLOCK):
-                frame = _frame(span[at : at + BLOCK], form)
-                frame.sample_rate, frame.pts, frame.time_base = SAMPLE_RATE, start + at, Fraction(1, SAMPLE_RATE)
-                container.mux(stream.encode(frame))
-        container.mux(stream.encode(None))
 
+    def span(start: int, length: int) -> Any:
+        recipe = sound_recipe(promo, start, length, known, louder)
+        if bus:
+            recipe = replace(recipe, buses=tuple(one for one in recipe.buses if one.name == bus))
+            if recipe.master is not None:
+                recipe = replace(recipe, master=replace(recipe.master, ceiling=0.0))
+        return mix(recipe, sources)
 
-def _frame(block: Any, form: str) -> Any:
-    if form == "s16":
-        packed = np.ascontiguousarray(np.rint(block * 32767).astype(np.int16).reshape(1, -1))
-        return av.AudioFrame.from_ndarray(packed, format="s16", layout="stereo")
-    planar = np.ascontiguousarray(block.T.astype(np.float32))
-    return av.AudioFrame.from_ndarray(planar, format="fltp", layout="stereo")
+    encode_sound(out, FORMS[out.suffix.lower()], max(1, sound_length(promo)), span)
 
 
 def write_stems(promo: Promo, sources: Sources, out: Path, known: Known = nothing) -> Sequence[Path]:

@@ -6,7 +6,7 @@ from __future__ import annotations
 
 import threading
 import time
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -29,7 +29,7 @@ class Figures:
         self._redis = redis.Redis.from_url(runtime.settings.redis, socket_timeout=1, socket_connect_timeout=1)
         self._lock = threading.Lock()
         self._counts: Counter[str] = Counter()
-        self._seconds: Counter[str] = Counter()
+        self._seconds: defaultdict[str, float] = defaultdict(float)
         self._flushed = time.monotonic()
 
     def took(self, what: str, name: str, ended: str, seconds: float) -> None:
@@ -38,7 +38,7 @@ class Figures:
         bucket = next((limit for limit in WITHIN if seconds <= limit), "more")
         with self._lock:
             self._counts[f"{base}|{bucket}"] += 1
-            self._seconds[f"{base}|sum"] += seconds  # type: ignore[assignment]
+            self._seconds[f"{base}|sum"] += seconds
             due = time.monotonic() - self._flushed > FLUSH_SECONDS
         if due:
             self.flush()
@@ -47,21 +47,22 @@ class Figures:
         """Hands the counts over; keeps them where that cannot be done now."""
         with self._lock:
             counts, seconds = self._counts, self._seconds
-            self._counts, self._seconds = Counter(), Counter()
+            self._counts, self._seconds = Counter(), defaultdict(float)
             self._flushed = time.monotonic()
         try:
             with self._redis.pipeline(transaction=False) as pipe:
                 for key, count in counts.items():
                     pipe.hincrby(KEY, key, count)
                 for key, sum_of in seconds.items():
-                    pipe.hincrbyfloat(KEY, key, float(sum_of))
+                    pipe.hincrbyfloat(KEY, key, sum_of)
                 pipe.hlen(KEY)
                 if pipe.execute()[-1] > MOST_KINDS:
                     self._redis.delete(KEY)
         except redis.RedisError:
             with self._lock:
                 self._counts.update(counts)
-                self._seconds.update(seconds)
+                for key, more in seconds.items():
+                    self._seconds[key] += more
 
 
 @dataclass(frozen=True)

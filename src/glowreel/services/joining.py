@@ -13,10 +13,12 @@ from glowreel.core.captions.timed import timed
 from glowreel.core.derived import Known
 from glowreel.core.document import Promo
 from glowreel.core.errors import GlowReelError, NoRoom
+from glowreel.core.film_forms import MEGABYTES
 from glowreel.core.naming import naming
-from glowreel.engine.filming import SoundCode, sound_of
+from glowreel.engine.filming import sound_of
 from glowreel.engine.filmsound import render_sound, sound_key
 from glowreel.engine.finishing import Parts, finish
+from glowreel.engine.soundcodes import SoundCode
 from glowreel.engine.sources import Sources
 from glowreel.engine.texttrack import TextTrack
 from glowreel.services import needed
@@ -123,7 +125,7 @@ def _made_tighter(runtime: Runtime, lease: Lease, file_id: str, size: int) -> bo
         if asked is None or size <= asked or file.film_form.most_seconds:
             return False
         tighter = file.tighter * asked / size * 0.98
-        if tighter < TIGHTEST:
+        if tighter < TIGHTEST or asked * tighter < MEGABYTES[0] * 1e6:
             return False
         again = update(ExportFile).where(
             ExportFile.id == file_id, ExportFile.state == "joining", ExportFile.attempts == file.attempts

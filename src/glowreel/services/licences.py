@@ -10,6 +10,8 @@ from pathlib import Path
 from typing import Any
 
 ROOT = Path(__file__).resolve().parents[1]
+KINDS = {"fonts": "font", "vendor": "styles or scripts", "models": "model", "stickers": "drawings"}
+"""What lies in which folder."""
 NAME = re.compile(r"[A-Za-z0-9][A-Za-z0-9._-]*")
 
 
@@ -66,7 +68,7 @@ def shipped() -> tuple[Shipped, ...]:
     paths = sorted([*ROOT.rglob("*.LICENSE"), *ROOT.rglob("OFL-*.txt")], key=lambda path: path.name.lower())
     texts: dict[str, str] = {}
     for path in paths:
-        name = path.stem.removeprefix("OFL-").replace("-", " ")
-        texts.setdefault(f"{name} ({path.parent.name})" if path.suffix == ".LICENSE" else f"{name} (font)",
-                         path.read_text("utf-8", "replace"))  # fmt: skip
+        name = path.stem.removeprefix("OFL-").replace("-", " ").capitalize()
+        kind = KINDS.get(path.parent.name, "part")
+        texts.setdefault(f"{name} ({kind})", path.read_text("utf-8", "replace"))
     return tuple(Shipped(name, text) for name, text in texts.items())

@@ -19,6 +19,7 @@ from glowreel.core.errors import GlowReelError, Missing, NoRoom
 from glowreel.core.film_forms import Making
 from glowreel.core.naming import naming
 from glowreel.core.recipe.needs import needs
+from glowreel.core.time import clock
 from glowreel.engine.makers import MAKERS, made_name
 from glowreel.limited.client import Died, Interrupted
 from glowreel.logs import tell, within
@@ -29,7 +30,7 @@ from glowreel.store.models import Export, ExportFile, ExportPiece, now
 
 BEAT = 0.5
 MAX_ATTEMPTS = 4
-MAX_DEATHS = 2
+MAX_DEATHS = 3
 TOGETHER = 4
 """So many formats are made of one decoding at the most."""
 
@@ -195,9 +196,15 @@ def made_files(runtime: Runtime, promo: Promo) -> dict[str, str]:
 
 
 def _another_try(runtime: Runtime, one: _Claimed, error: GlowReelError) -> None:
-    """Puts a piece back whose work ended without an answer. One that stops its process twice ends the export."""
+    """Puts a piece back whose work ended without an answer. One that stops its process three times ends the export,
+    which says where in the film it is and how it ended."""
     if isinstance(error, Died) and one.attempt >= MAX_DEATHS:
-        fail(runtime, one.file_id, "A part of the film stopped every process that tried it.")
+        with runtime.database.unit() as unit:
+            piece = unit.session.get_one(ExportPiece, one.piece_id)
+            rate = pressed(unit.session, piece.file)[0].rate
+            rate = made_as(piece.file).rate or rate
+            begins, ends = (clock(rate.frame_start(frame)) for frame in (piece.first, piece.first + piece.count))
+        fail(runtime, one.file_id, f"Between {begins} and {ends} it stopped every process that tried it. {error}")
         return
     spared = 0 if isinstance(error, Died) else 1
     one.lease.finish(state="queued", frames_done=0, attempts=max(0, one.attempt - spared), sent_at=now())

@@ -17,8 +17,9 @@ import fsspec
 from glowreel.core.errors import Missing, NoRoom
 
 MOST_COPIES = 20 * 1024**3
-STILL_NEEDED = 3600
-"""Local copies of a remote store: bytes of them in all; seconds for which one that was needed stays in any case."""
+STILL_NEEDED, LOOKS_EVERY = 3600, 60.0
+"""Local copies of a remote store: bytes of them in all; seconds for which one that was needed stays in any case, and
+after which they are looked through again."""
 FILE_MODE, FOLDER_MODE = 0o640, 0o750
 """Files are readable for the group that backs them up, and for nobody else."""
 
@@ -47,7 +48,7 @@ class Blobs:
         self._fs, root = fsspec.core.url_to_fs(url, **remote)
         self._root = str(root).rstrip("/")
         self._local = self._fs.protocol == "file" or "file" in self._fs.protocol
-        self._cache = cache
+        self._cache, self._look_again = cache, 0.0
         self._fs.makedirs(self._root, exist_ok=True)
         if self._local:
             os.chmod(self._root, FOLDER_MODE)
@@ -117,6 +118,9 @@ class Blobs:
 
     def _make_room(self) -> None:
         """Keeps local copies of a remote store within bounds: those go first that nobody has needed for longest."""
+        if time.monotonic() < self._look_again:
+            return
+        self._look_again = time.monotonic() + LOOKS_EVERY
         with suppress(OSError):
             found = [(path.stat(), path) for path in (self._cache / "copies").rglob("*") if path.is_file()]
             held = sum(about.st_size for about, _ in found)

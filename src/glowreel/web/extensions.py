@@ -8,6 +8,7 @@ from functools import cached_property
 from typing import cast
 from urllib.parse import quote
 
+import segno
 from flask import Response, current_app, request, session
 from flask_limiter import Limiter
 from flask_limiter.util import get_remote_address
@@ -117,6 +118,12 @@ def transaction() -> Iterator[Unit]:
 def actor() -> Actor:
     """Who asks, for the services."""
     return Actor.person(current_user.id, current_user.team_id, current_user.role)
+
+
+def scan_code(text: str) -> str:
+    """A text as a code to scan: an SVG that is as large as it is shown."""
+    drawn = segno.make(text, error="m").svg_inline(border=2, dark="#23201C", light="#FFFCF6", omitsize=True)
+    return drawn.replace("<svg", '<svg xmlns="http://www.w3.org/2000/svg"', 1)
 
 
 def user_id() -> str:

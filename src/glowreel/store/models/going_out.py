@@ -88,6 +88,12 @@ class ExportFile(Base):
         return sum(piece.frames_done for piece in self.pieces)
 
     @property
+    def larger_than_asked(self) -> float | None:
+        """The megabytes that it was to stay below, where it could not be made as small as that."""
+        asked = (self.export.making or {}).get("megabytes")
+        return asked if asked is not None and self.size > asked * 1_000_000 else None
+
+    @property
     def too_large(self) -> bool:
         """Whether its channel does not take a file of its size."""
         return bool(self.most_megabytes) and self.size > self.most_megabytes * 1_000_000

@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from contextlib import suppress
 from urllib.parse import urlsplit
 
-import segno
 from flask import Blueprint, redirect, render_template, request, session, url_for
 from flask_login import current_user, login_required, login_user, logout_user
 from flask_wtf.csrf import generate_csrf
@@ -20,7 +19,7 @@ from glowreel.services.wishes import WISHES, set_wishes, wishes
 from glowreel.store.database import Unit
 from glowreel.store.models import Invitation, User
 from glowreel.web.errors import wants_page
-from glowreel.web.extensions import absolute, actor, flash, limiter, person, runtime, transaction, user_id
+from glowreel.web.extensions import absolute, actor, flash, limiter, person, runtime, scan_code, transaction, user_id
 
 blueprint = Blueprint("account", __name__, template_folder="templates")
 
@@ -291,9 +290,8 @@ def second_page() -> str:
 def _second_page(secret: str, problem: str = "", paper: Sequence[str] = ()) -> str:
     with transaction() as work:
         user = work.session.get_one(User, user_id())
-        square = segno.make(second_factor.address(user, secret), error="m") if secret else None
-    drawn = square.svg_inline(scale=5, border=2, dark="#2B2749", light="#FFFFFF") if square is not None else ""
-    return render_template("account/second_page.html", secret=secret, square=Markup(drawn), problem=problem,
+        square = Markup(scan_code(second_factor.address(user, secret))) if secret else ""
+    return render_template("account/second_page.html", secret=secret, square=square, problem=problem,
                            paper=paper)  # fmt: skip
 
 

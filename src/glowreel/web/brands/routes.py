@@ -186,10 +186,11 @@ def accept(brand_id: str) -> str:
 @blueprint.get("/brands/<brand_id>/palette.<key>")
 @login_required
 def save_palette(brand_id: str, key: str) -> Response:
-    """The palette that counts, as a file."""
+    """The first palette, which new promos wear, as a file."""
     with transaction() as work:
         row = brands.find(work.session, brand_id, actor())
-        palette, name = brands.snapshot(row).palette, row.name
+        held = brands.snapshot(row).palettes
+        palette, name = held[0] if held else Palette(), row.name
     answer = Response(palettes.written(palette, key), mimetype=palettes.PALETTE_FORMS[key].mimetype)
     answer.headers.set("Content-Disposition", "attachment", filename=f"{plain_name(name)}.{key}")
     return answer
@@ -213,7 +214,7 @@ def open_palette(brand_id: str) -> AnyResponse:
         brands.change(work.session, brand_id, actor(), palettes=[*had, found.changed(name=name)])
     colours = len(found.colours) + len(found.others)
     flash(f"“{name}” came with {colours} colour{'s' * (colours != 1)}.")
-    return redirect(url_for("brands.page", brand_id=brand_id) + "#brand-colours")
+    return redirect(url_for("brands.page", brand_id=brand_id) + f"#palette-{len(had)}")
 
 
 @blueprint.post("/brands/<brand_id>/duplicate")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 
-import segno
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from flask_login import current_user, login_required
 from werkzeug.wrappers import Response as AnyResponse
@@ -13,7 +12,7 @@ from glowreel.core.errors import Refusal
 from glowreel.services import driving, watch_pages
 from glowreel.services.access import authorise_file
 from glowreel.store.models import ExportFile
-from glowreel.web.extensions import absolute, actor, flash, limiter, runtime, transaction
+from glowreel.web.extensions import absolute, actor, flash, limiter, runtime, scan_code, transaction
 
 blueprint = Blueprint("watch_pages", __name__, template_folder="templates")
 
@@ -120,8 +119,7 @@ def code(file_id: str) -> Response:
     with transaction() as work:
         file = authorise_file(work.session, file_id, actor(), "see")
         address = absolute(url_for("watch.page", token=file.token))
-    drawn = segno.make(address, error="m").svg_inline(scale=5, border=2, dark="#23201C", light="#FFFCF6")
-    return Response(drawn.replace("<svg", '<svg xmlns="http://www.w3.org/2000/svg"', 1), mimetype="image/svg+xml")
+    return Response(scan_code(address), mimetype="image/svg+xml")
 
 
 @blueprint.post("/exports/questions/<question_id>/answer")

@@ -26,6 +26,7 @@ from glowreel.core.time import Rate
 from glowreel.interchange.captions import written
 from glowreel.services import delivering, exports, forecast
 from glowreel.services.access import authorise, authorise_file
+from glowreel.services.interchange import plain_name
 from glowreel.services.promos import document
 from glowreel.store.database import Unit
 from glowreel.store.models import Export, ExportFile, PromoRow
@@ -94,8 +95,9 @@ def choices(promo_id: str) -> str:
     asked = request.args.get("form")
     form = FILM_FORMS.get(asked or before.form, FILM_FORMS[USUAL_FORM])
     making = before if form.key == before.form else read_making(form.key)
+    side = latest.files[0].short_side if latest is not None and latest.files else USUAL_SIDE
     return render_template(
-        "exports/choices.html", form=form, making=making, promo=promo, looks=LOOKS, usual=USUAL_SIDE,
+        "exports/choices.html", form=form, making=making, promo=promo, looks=LOOKS, usual=side,
         film_forms=FILM_FORMS,
     )  # fmt: skip
 
@@ -201,10 +203,9 @@ def download(file_id: str) -> Response:
 
 def film_of(file: ExportFile, *, attached: bool) -> Response:
     path = runtime().blobs.local(exports.film_blob(file))
-    plain = "".join(ch if ch.isalnum() else "-" for ch in file.export.title).strip("-")[:60] or "promo"
     form = file.film_form
     shape = f"-{file.format_id}-{file.short_side}" if form.picture else ""
-    name = f"{plain}{shape}{form.suffix}"
+    name = f"{plain_name(file.export.title)}{shape}{form.suffix}"
     return send_file(path, mimetype=form.mimetype, conditional=True, as_attachment=attached, download_name=name)
 
 
@@ -223,8 +224,7 @@ def captions_of(work: Unit, file: ExportFile, lane_id: str, form: str) -> Respon
     promo, format, _ = exports.exported(work.session, file)
     lane = find_lane(promo, lane_id)
     text = written(timed(promo, lane, format), form)
-    plain = "".join(ch if ch.isalnum() else "-" for ch in file.export.title).strip("-")[:60] or "promo"
     answer = Response(text, mimetype="text/vtt" if form == "vtt" else "application/x-subrip")
-    name = f"{plain}-{file.format_id}.{lane.language}.{form}"
+    name = f"{plain_name(file.export.title)}-{file.format_id}.{lane.language}.{form}"
     answer.headers.set("Content-Disposition", "attachment" if form == "srt" else "inline", filename=name)
     return answer

@@ -13,6 +13,7 @@ from flask_login import login_required
 
 from glowreel.core.document import Item, Promo
 from glowreel.core.errors import Missing, Refusal
+from glowreel.core.film_forms import FILM_FORMS
 from glowreel.core.fitting import fit
 from glowreel.core.properties.rows.sound import BUSES
 from glowreel.core.pulse import pulse_of
@@ -166,8 +167,7 @@ def mix_file(promo_id: str, form: str) -> Response:
         out = Path(folder) / f"mix.{form}"
         the_preview().sound_file(promo, out, found.known, bus)
         data = out.read_bytes()
-    kind = {"wav": "audio/wav", "m4a": "audio/mp4"}[form]
-    return send_file(io.BytesIO(data), mimetype=kind, as_attachment=True, download_name=name)
+    return send_file(io.BytesIO(data), mimetype=FILM_FORMS[form].mimetype, as_attachment=True, download_name=name)
 
 
 @blueprint.get("/library")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import segno
 from flask import Blueprint, Response, render_template, request, url_for
 from flask_login import login_required
 
@@ -10,7 +9,7 @@ from glowreel.core.errors import Refusal
 from glowreel.services import upload_links, uploads
 from glowreel.services.access import Actor
 from glowreel.store.models import UploadLink
-from glowreel.web.extensions import absolute, actor, limiter, runtime, transaction
+from glowreel.web.extensions import absolute, actor, limiter, runtime, scan_code, transaction
 from glowreel.web.uploads import tus
 
 blueprint = Blueprint("uploads", __name__, template_folder="templates")
@@ -97,8 +96,7 @@ def code(link_id: str) -> Response:
     """The address of a link as a code to scan."""
     with transaction() as work:
         link = upload_links.find(work.session, actor(), link_id)
-    drawn = segno.make(address(link), error="m").svg_inline(scale=6, border=2, dark="#23201C", light="#FFFCF6")
-    answer = Response(drawn.replace("<svg ", '<svg xmlns="http://www.w3.org/2000/svg" ', 1), mimetype="image/svg+xml")
+    answer = Response(scan_code(address(link)), mimetype="image/svg+xml")
     answer.headers["Cache-Control"] = "private, max-age=3600"
     return answer
 

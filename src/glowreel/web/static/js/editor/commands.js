@@ -10,6 +10,8 @@ import { forget, keep, unsent } from "./unsent.js";
 let line = Promise.resolve();
 let waiting = 0;
 
+/** Under which this person's steps of this promo are kept: never sent as somebody else's. */
+const place = `${document.getElementById("editor")?.dataset.person}${model.url}`;
 let queued = 0;
 let away = false;
 
@@ -78,7 +80,7 @@ async function ask(path, values = {}, press = pressName(), rev = String(model.st
   busy();
   // The same at every attempt: what was carried out, though its answer was lost, is not carried out again.
   const fixed = { ...values, press, rev };
-  keep(model.url, { path, values, press, rev, at: Date.now() });
+  keep(place, { path, values, press, rev, at: Date.now() });
   try {
     const response = await insist(`${model.url}/${path}`, (attempt) => ({
       method: "POST",
@@ -93,7 +95,7 @@ async function ask(path, values = {}, press = pressName(), rev = String(model.st
       }),
     }));
     const text = await response.text();
-    forget(model.url, press);
+    forget(place, press);
     if (!response.ok) {
       note(sentenceOf(text), { refusal: true });
       tell("changed");
@@ -133,7 +135,7 @@ function inLine(work) {
 export const send = (command, after) => {
   const press = pressName();
   // What waits behind others is kept as it would be now, should the page go away before its turn.
-  if (queued) keep(model.url, step("edit", { command: said(command) }, press));
+  if (queued) keep(place, step("edit", { command: said(command) }, press));
   return inLine(async () => {
     const kept = await ask("edit", { command: said(command) }, press);
     if (kept) after?.();
@@ -151,7 +153,7 @@ const MOMENT = 3000;
 
 /** Sends what an earlier page of this promo could not send any more; says so. */
 export function sendKept() {
-  const waited = unsent(model.url);
+  const waited = unsent(place);
   if (!waited.length) return;
   if (waited.some((one) => Date.now() - one.at > MOMENT))
     note(
@@ -168,7 +170,7 @@ export function sendLast(command) {
 /** @param {string} path @param {Record<string, string>} [values] */
 export const post = (path, values) => {
   const press = pressName();
-  if (queued) keep(model.url, step(path, values ?? {}, press));
+  if (queued) keep(place, step(path, values ?? {}, press));
   return inLine(() => ask(path, values, press));
 };
 export const undo = () => post("undo");

@@ -10,7 +10,7 @@ const MOST = 200;
 const LASTS = 2 * 24 * 3600 * 1000;
 /* As long as the server knows a press again. */
 
-/** @param {string} promo */
+/** @param {string} promo whose, and which @returns {string} */
 const key = (promo) => `glowreel:unsent:${promo}`;
 
 /** The steps of a promo that wait, in their order. @param {string} promo @returns {Step[]} */
