@@ -18,8 +18,8 @@ from glowreel.engine.joining import join
 from glowreel.engine.soundcodes import SOUNDS_ALONE
 from glowreel.engine.texttrack import TextTrack
 
-Told = Callable[[], None]
-"""Called now and then; may raise to stop the work."""
+Told = Callable[[float], None]
+"""Told now and then which share of a try is done; may raise to stop the work."""
 
 
 @dataclass(frozen=True)
@@ -32,8 +32,12 @@ class Parts:
     title: str = ""
     captions: Sequence[TextTrack] = field(default_factory=tuple)
 
+    @property
+    def frames(self) -> int:
+        return max(1, sum(count for _, count in self.pieces))
 
-def finish(making: Making, parts: Parts, out: Path, told: Told = lambda: None) -> None:
+
+def finish(making: Making, parts: Parts, out: Path, told: Told = lambda share: None) -> None:
     """Writes the file of a form to `out`."""
     if making.form in SOUNDS_ALONE:
         assert parts.sound is not None
@@ -74,7 +78,7 @@ def _sequence(making: Making, parts: Parts, out: Path, told: Told) -> None:
     """All frames in a ZIP, numbered from one in their order; PNG is pressed already."""
     with zipfile.ZipFile(out, "w", zipfile.ZIP_STORED, allowZip64=True) as archive:
         for number, picture in enumerate(_pictures(parts), 1):
-            told()
+            told(number / parts.frames)
             archive.writestr(f"frame-{number:05d}.png", picture)
 
 
@@ -138,7 +142,7 @@ def _gif(making: Making, parts: Parts, out: Path, told: Told, scale: float) -> N
     nodes[-1].link_to(graph.add("buffersink"))
     graph.configure()
     for frame in _frames(parts):
-        told()
+        told(frame.pts / parts.frames / 2)
         graph.push(frame)
     graph.push(None)
     palette = graph.pull()
@@ -163,7 +167,7 @@ def _write_gif(parts: Parts, first: Any, palette: Any, out: Path, told: Told, sc
         stream.width, stream.height = max(2, round(first.width * scale)), max(2, round(first.height * scale))
         stream.codec_context.time_base = 1 / parts.rate
         for frame in _frames(parts):
-            told()
+            told(0.5 + frame.pts / parts.frames / 2)
             nodes[0].push(frame)
             _pull_into(sink, stream, target)
         nodes[0].push(None)
@@ -191,7 +195,7 @@ def _webp(making: Making, parts: Parts, out: Path, told: Told, scale: float) -> 
         stream.pix_fmt = "bgra"
         stream.codec_context.time_base = 1 / parts.rate
         for frame in _frames(parts):
-            told()
+            told(frame.pts / parts.frames)
             made = frame.reformat(width=width, height=height, format=stream.pix_fmt)
             made.pts, made.time_base = frame.pts, frame.time_base
             target.mux(stream.encode(made))

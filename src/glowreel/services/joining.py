@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import time
 from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
@@ -37,6 +38,7 @@ from glowreel.services.leases import Lease, Stopped, beating
 from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportFile, ExportPiece, now
 
+BEAT = 0.5
 TIGHTEST = 0.3
 """A file that comes out larger than asked is made again with less, down to this share of what was asked."""
 
@@ -93,7 +95,7 @@ def join_file(runtime: Runtime, file_id: str) -> None:
             sound, heard = film_sound(runtime, promo, code, known, lease.check)
             figures.update(heard)
         parts = [(runtime.blobs.local(piece_blob(key)), count) for key, count in pieces]
-        finish(making, Parts(parts, sound, promo.rate.fraction, title, text), out, lease.check)
+        finish(making, Parts(parts, sound, promo.rate.fraction, title, text), out, _telling(lease))
 
     try:
         with naming(promo), beating(lease):
@@ -114,6 +116,19 @@ def join_file(runtime: Runtime, file_id: str) -> None:
         values = {"state": "done", "finished_at": now(), "lease_until": None, "size": size, "error": "", **figures}
         if end(unit.session, file_id, values):
             tell(unit, file_id)
+
+
+def _telling(lease: Lease) -> Callable[[float], None]:
+    """Tells twice a second how far the putting together is, where a try takes long; stops it where it is not wanted."""
+    last = [time.monotonic()]
+
+    def told(share: float) -> None:
+        lease.check()
+        if time.monotonic() - last[0] > BEAT:
+            last[0] = time.monotonic()
+            lease.renew(planned=share)
+
+    return told
 
 
 def _made_tighter(runtime: Runtime, lease: Lease, file_id: str, size: int) -> bool:

@@ -43,7 +43,8 @@ class Export(Base):
 
 class ExportFile(Base):
     """One format of an export: planning, queued, running, joining, done, failed or cancelled. `planned` is the share of
-    its pieces that have a name; `token` opens its watch page until `link_until`, and not at all where that is unset.
+    its pieces that have a name, then how far it is put together; `token` opens its watch page until `link_until`, and
+    not at all where that is unset.
     `channel` is the name of the one that it is for, if any, which takes files of `most_megabytes`, 0 for any.
     `loudness` (LUFS) and `peak` (dBTP) were measured in its sound. `form` is the kind of file that it is
     (`core.film_forms`), and `tighter` by how much it is made smaller than asked, where it came out too large."""
@@ -86,12 +87,6 @@ class ExportFile(Base):
     @property
     def frames_done(self) -> int:
         return sum(piece.frames_done for piece in self.pieces)
-
-    @property
-    def larger_than_asked(self) -> float | None:
-        """The megabytes that it was to stay below, where it could not be made as small as that."""
-        asked = (self.export.making or {}).get("megabytes")
-        return asked if asked is not None and self.size > asked * 1_000_000 else None
 
     @property
     def too_large(self) -> bool:
