@@ -239,6 +239,7 @@ SECTIONS = {"together": together, "exports": exports, "again": again, "memory": 
 
 def all_sections() -> dict[str, Callable[[Path], None]]:
     """Every section by its name. What each needs is brought in here: the child that measures memory stays small."""
+    from benchmarks.batches import rows as rows_of_a_table
     from benchmarks.edits import edits
     from benchmarks.farm import farm
     from benchmarks.films import films
@@ -299,6 +300,7 @@ def all_sections() -> dict[str, Callable[[Path], None]]:
         **SECTIONS,
         "farm": lambda folder: farm(folder, show),
         "films": lambda folder: films(folder, show),
+        "rows": lambda folder: rows_of_a_table(folder, show),
         "said": said,
         "keeping": kept,
         "recording": recorded,

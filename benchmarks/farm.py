@@ -121,7 +121,7 @@ def _on_hosts(stack: Stack, folder: Path, networks: list[tuple[str, str]], show:
 def _sent(task: str, args: tuple[object, ...]) -> None:
     from celery import Celery
 
-    from glowreel.jobs.app import ROUTES
+    from glowreel.jobs.queues import ROUTES
 
     queue = next((queue for queue, names in ROUTES.items() if task in names), "errands")
     Celery("farm", broker=os.environ["FARM_REDIS"]).send_task(task, args=args, queue=queue, ignore_result=True)

@@ -6,6 +6,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+from PIL import Image
 from selenium import webdriver
 from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.common.by import By
@@ -15,6 +16,7 @@ from selenium.webdriver.support.ui import WebDriverWait
 
 from tools.supervised import ROOT
 
+GAP, PAPER = 16, (0xF6, 0xF1, 0xE7)
 OUT = ROOT / "docs" / "screenshots"
 
 
@@ -71,6 +73,19 @@ class Camera:
         )
         self.driver.save_screenshot(str(OUT / f"{name}.png"))
         print(name, flush=True)
+
+    def beside(self, name: str, *others: str) -> None:
+        """Puts pictures beside a first one, in one file: what belongs together is seen together."""
+        pages = [Image.open(self.path(one)) for one in (name, *others)]
+        high = max(page.height for page in pages)
+        sheet = Image.new("RGB", (sum(page.width for page in pages) + GAP * len(others), high), PAPER)
+        left = 0
+        for page in pages:
+            sheet.paste(page, (left, (high - page.height) // 2))
+            left += page.width + GAP
+        sheet.save(self.path(name))
+        for one in others:
+            self.path(one).unlink()
 
     def editor(self, name: str) -> None:
         self.driver.get(self.address + "/")

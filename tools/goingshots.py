@@ -5,7 +5,6 @@ from __future__ import annotations
 import time
 from datetime import date, timedelta
 
-from PIL import Image
 from selenium.webdriver.common.by import By
 
 from tools.camera import Camera
@@ -34,6 +33,7 @@ def pictures_of_going_out(camera: Camera) -> None:
     camera.until(lambda: camera.all(".going-post"))
     time.sleep(1)
     camera.shoot("calendar")
+    camera.beside("calendar", "publish")
     _table(camera)
     _machines(camera)
 
@@ -59,12 +59,7 @@ def _machines(camera: Camera) -> None:
     driver.get(camera.address + "/machines")
     camera.until(lambda: camera.all(".film-list .is-done"), 120)
     camera.shoot("machines")
-    pages = [Image.open(camera.path(one)) for one in ("machines", "programs")]
-    both = Image.new("RGB", (sum(page.width for page in pages), pages[0].height))
-    for number, page in enumerate(pages):
-        both.paste(page, (number * pages[0].width, 0))
-    both.save(camera.path("machines"))
-    camera.path("programs").unlink()
+    camera.beside("machines", "programs")
 
 
 def _planned(camera: Camera, name: str, day: date, *, shown: bool) -> None:

@@ -55,15 +55,49 @@ def pictures(camera: Camera) -> None:
         field = driver.find_element(By.NAME, name)
         field.clear()
         field.send_keys(value)
+    driver.execute_script("document.querySelector('[name=asks]').checked = true")
     driver.find_element(By.ID, "keep-page").click()
     camera.until(lambda: "like that now" in driver.find_element(By.ID, "toasts").text)
-    driver.get(camera.all("[data-copy]")[0].get_attribute("data-copy") or "")
+    settings, link = driver.current_url, camera.all("[data-copy]")[0].get_attribute("data-copy") or ""
+    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:
+        _watched(Camera(open_browser(Path(profile), 400, 800), camera.address), link)
+    driver.get(settings)
+    driver.find_element(By.CSS_SELECTOR, ".watch-asked textarea").send_keys("No: the burner warms you, see 0:07.")
+    driver.execute_script("document.getElementById('numbers').scrollIntoView()")
+    camera.shoot("numbers")
+    driver.find_element(By.CSS_SELECTOR, ".watch-asked .btn-plain").click()
+    driver.get(link)
     driver.execute_script(
         "document.getElementById('film').muted = true; document.querySelector('[data-at=\"4.0\"]').click()"
     )
     camera.until(lambda: driver.execute_script("return document.getElementById('film').currentTime > 6"))
     driver.execute_script("document.getElementById('film').pause()")
     camera.shoot("watch")
+    camera.beside("watch", "watch-phone", "numbers")
+
+
+def _watched(phone: Camera, link: str) -> None:
+    """Somebody sees it on a telephone, presses, and asks."""
+    driver = phone.driver
+    try:
+        driver.get(link)
+        driver.execute_script(
+            "document.getElementById('film').muted = true; document.querySelector('[data-at=\"4.0\"]').click()"
+        )
+        phone.until(lambda: driver.execute_script("return document.getElementById('film').currentTime > 9"))
+        driver.execute_script("document.getElementById('film').pause()")
+        driver.execute_script(
+            "const press = document.getElementById('action-below'); press.removeAttribute('target');"
+            "press.addEventListener('click', (event) => event.preventDefault()); press.click()"
+        )
+        driver.find_element(By.ID, "ask-text").send_keys("Is it cold up there?")
+        driver.find_element(By.ID, "ask-who").send_keys("Oda")
+        driver.find_element(By.CSS_SELECTOR, "#ask button").click()
+        phone.until(lambda: "on its way" in driver.find_element(By.ID, "said").text)
+        driver.execute_script("scrollTo(0, 0)")
+        phone.shoot("watch-phone")
+    finally:
+        driver.quit()
 
 
 def main() -> None:

@@ -110,7 +110,7 @@ class Stack:
             "web": [
                 str(BIN / "gunicorn"), "glowreel.web.wsgi:application", "--bind", f"unix:{self.front.web}",
                 "--workers", "2", "--worker-class", "gthread", "--threads", "12", "--timeout", "120",
-                "--graceful-timeout", "2", "--log-level", "warning", "--worker-tmp-dir", str(self.folder),
+                "--graceful-timeout", "2", "--preload", "--log-level", "warning", "--worker-tmp-dir", str(self.folder),
                 "--umask", "0027", "--forwarded-allow-ips", "*", "--keep-alive", "30",
             ],
             "live": [
@@ -122,7 +122,7 @@ class Stack:
             "limited": [sys.executable, "-m", "glowreel.limited", str(self.limited)],
             **{name: worker(queue, count, pool) for name, (queue, count, pool) in WORKERS.items()},
             "beat": [
-                str(BIN / "celery"), "-A", "glowreel.jobs.app", "beat", "--loglevel", "warning",
+                str(BIN / "celery"), "-A", "glowreel.jobs.beat", "beat", "--loglevel", "warning",
                 "-s", str(self.folder / "beat"), "--pidfile=",
             ],
         }  # fmt: skip
@@ -155,10 +155,13 @@ class Stack:
         self.start_servers()
         self.spawn("limited")
         self.run("prepare")
-        # The front comes last: each start writes its settings anew, and it must read them whole.
-        for name in (*(OUTSIDE if self.demo else ()), "web", "live", *WORKERS, "beat", "front"):
+        # What answers comes first, and has the machine for itself until it does. The front is the last of it: each
+        # start writes its settings anew, and it must read them whole.
+        for name in ("web", "live", "front"):
             self.spawn(name)
         self.wait()
+        for name in (*(OUTSIDE if self.demo else ()), *WORKERS, "beat"):
+            self.spawn(name)
 
     def wait(self, seconds: float = 90.0) -> None:
         """Returns when pages are answered, through the front server."""

@@ -29,6 +29,7 @@ def pictures_of_the_team(camera: Camera) -> None:
     camera.until(lambda: camera.all("[data-invitation]"))
     camera.shoot("team")
     camera.editor("Dawn flight vouchers")
+    _other_version(camera)
     driver.find_element(By.ID, "open-review").click()
     driver.find_element(By.ID, "open-screenings").click()
     camera.until(lambda: camera.all("#make-screening"))
@@ -43,6 +44,24 @@ def pictures_of_the_team(camera: Camera) -> None:
     camera.keys(Keys.HOME, Keys.SHIFT, "n", Keys.NULL)
     camera.until(lambda: camera.all(".review-note.is-here"))
     camera.shoot("notes")
+
+
+def _other_version(camera: Camera) -> None:
+    """Names what there is, then changes a title: two versions to see side by side."""
+    driver = camera.driver
+    driver.find_element(By.ID, "open-history").click()
+    camera.until(lambda: camera.all("#steps [data-name-step]"))
+    camera.all("#steps [data-name-step]")[0].click()
+    camera.all(".step-naming")[0].send_keys("First cut", Keys.ENTER)
+    camera.until(lambda: "First cut" in driver.find_element(By.ID, "steps").text)
+    camera.keys(Keys.ESCAPE)
+    driver.execute_script(
+        "const id = [...document.querySelectorAll('#lanes .item')].find((one) =>"
+        " one.getAttribute('aria-label').includes('Breakfast')).dataset.id;"
+        "import('/static/js/editor/commands.js').then(({send}) =>"
+        " send({do: 'set', items: [id], values: {text: 'Breakfast above the clouds'}}))"
+    )
+    camera.until(lambda: any("clouds" in (one.get_attribute("aria-label") or "") for one in camera.all("#lanes .item")))
 
 
 def _watched(phone: Camera, link: str) -> None:
@@ -67,6 +86,16 @@ def _watched(phone: Camera, link: str) -> None:
         driver.execute_script("scrollTo(0, 0)")
         time.sleep(1)
         phone.shoot("screening")
+        driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride",
+                               {"width": 1280, "height": 900, "deviceScaleFactor": 1, "mobile": False})  # fmt: skip
+        driver.execute_script(GO, 285)
+        beside = "const s = document.getElementById('beside'); s.selectedIndex = s.options.length - 1;"
+        driver.execute_script(beside + "s.dispatchEvent(new Event('change'))")
+        both = "return document.querySelector('#other-screen img')?.naturalWidth > 0"
+        phone.until(lambda: driver.execute_script(both))
+        driver.execute_script("scrollTo(0, 0)")
+        phone.shoot("compare")
+        phone.beside("screening", "compare")
     finally:
         driver.quit()
 

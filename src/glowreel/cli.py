@@ -175,11 +175,11 @@ def frame(bundle: Path, out: Path, format: str, at: float, height: int) -> None:
 @main.command()
 @click.argument("bundle", type=click.Path(exists=True, dir_okay=False, path_type=Path))
 @click.option(
-    "-o", "--out", required=True, type=click.Path(dir_okay=False, path_type=Path), help="A .wav or .m4a file."
+    "-o", "--out", required=True, type=click.Path(dir_okay=False, path_type=Path), help="A .wav, .m4a or .mp3 file."
 )
 @click.option("--stems", is_flag=True, help="One file for each of voice, music and effects.")
 def sound(bundle: Path, out: Path, stems: bool) -> None:
-    """Writes what is heard of a promo to a WAV or M4A file, or to one for each bus."""
+    """Writes what is heard of a promo to a WAV, M4A or MP3 file, or to one for each bus."""
     if out.suffix.lower() not in FORMS:
         raise click.BadParameter(f"the name must end in {' or '.join(FORMS)}", param_hint="--out")
     with tempfile.TemporaryDirectory(prefix="glowreel-") as folder, _refusals():
@@ -241,7 +241,7 @@ def prepare() -> None:
 
 @main.command()
 def join() -> None:
-    """Sees whether this machine can work for the installation that it was told of; ends with 1 where it cannot."""
+    """Sees whether this machine can work for the installation that it was told of; ends with 2 where it cannot."""
     from glowreel.jobs.app import runtime
     from glowreel.services import machines
 
@@ -279,9 +279,9 @@ def restore(source: Path) -> None:
 def doctor(deep: bool) -> None:
     """Looks everything over; ends with 1 where something is wrong."""
     from glowreel.jobs.app import runtime
-    from glowreel.services import upkeep
+    from glowreel.services import doctor as looks
 
-    found = list(upkeep.examine(runtime, deep=deep))
+    found = list(looks.examine(runtime, deep=deep))
     for finding in found:
         click.echo(("well   " if finding.well else "WRONG  ") + finding.sentence)
     sys.exit(0 if all(finding.well for finding in found) else 1)
@@ -328,6 +328,17 @@ def print_tables(name: str | None, as_json: bool, document: bool) -> None:
         click.echo(json.dumps({key: tables.TABLES[key].rows() for key in names}, indent=1, ensure_ascii=False))
         return
     click.echo("\n\n".join(tables.as_text(key) for key in names))
+
+
+@main.command()
+@click.argument("shell", type=click.Choice(["bash", "zsh", "fish"]))
+def completion(shell: str) -> None:
+    """Writes what a shell reads to complete commands and their options by the tab key."""
+    from click.shell_completion import get_completion_class
+
+    kind = get_completion_class(shell)
+    assert kind is not None
+    click.echo(kind(main, {}, "glowreel", "_GLOWREEL_COMPLETE").source())
 
 
 @main.command()

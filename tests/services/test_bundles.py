@@ -328,7 +328,7 @@ def test_the_program_renders_from_a_terminal_without_any_server(demo_bundle: Pat
     result = CliRunner().invoke(main, ["sound", str(demo_bundle), "-o", str(heard)])
     assert result.exit_code == 0, result.output
     assert probe(heard, "mix").length == ticks(20)
-    assert CliRunner().invoke(main, ["sound", str(demo_bundle), "-o", str(tmp_path / "mix.mp3")]).exit_code == 2
+    assert CliRunner().invoke(main, ["sound", str(demo_bundle), "-o", str(tmp_path / "mix.ogg")]).exit_code == 2
     (tmp_path / "bad.otioz").write_bytes(b"nothing")
     result = CliRunner().invoke(main, ["render", str(tmp_path / "bad.otioz"), "-o", str(out)])
     assert result.exit_code == 2

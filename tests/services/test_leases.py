@@ -80,6 +80,23 @@ def test_a_lease_is_renewed_while_the_work_is_silent(runtime: Runtime, file: str
             assert shelf.claim(unit.session, file) is None, "nobody else gets it meanwhile"
 
 
+def test_a_clock_that_was_set_back_keeps_nothing_waiting(runtime: Runtime, file: str) -> None:
+    """A worker that died held its file until later than anybody could from now on, and it was sent later than now."""
+    first = claimed(runtime, file)
+    tomorrow = now() + timedelta(days=1)
+    with runtime.database.unit() as unit:
+        held = update(MediaFile).where(MediaFile.id == file)
+        unit.session.execute(held.values(lease_until=tomorrow, sent_at=tomorrow))
+    with runtime.database.unit() as unit:
+        sent: list[tuple[str, tuple[object, ...]]] = []
+        unit.later = lambda task, *args: sent.append((task, args))  # type: ignore[method-assign]
+        shelf.sweep(unit)
+        assert ("glowreel.ingest", (file,)) in sent
+    assert claimed(runtime, file).finish(state="ready")
+    with pytest.raises(Stopped):
+        first.renew()
+
+
 def test_what_is_off_the_shelf_is_not_worked_on(runtime: Runtime, team: str, file: str) -> None:
     with runtime.database.unit() as unit:
         shelf.remove(unit.session, file, by(team))

@@ -16,12 +16,13 @@ from sqlalchemy import make_url, select, text
 
 from glowreel.core.commands import AddWords, InsertFiller, Rename
 from glowreel.core.errors import NoRoom, Refusal
-from glowreel.services import exports, promos, retention, shelf, storage, thinning, upkeep
+from glowreel.services import brands, doctor, exports, promos, retention, shelf, storage, thinning, upkeep
 from glowreel.services.blob_keys import derived, original
+from glowreel.services.derivation import make, want
 from glowreel.services.setup import Runtime
 from glowreel.store import documents
 from glowreel.store.blobs import Blobs
-from glowreel.store.models import Export, ExportFile, MediaFile, PromoRow, Revision, Verdict, new_key, now
+from glowreel.store.models import Derived, Export, ExportFile, MediaFile, PromoRow, Revision, Verdict, new_key, now
 from tests.conftest import Files, by
 from tests.services.test_promos import edit, new_team
 from tests.services.test_shelf import bring
@@ -189,7 +190,12 @@ def installations(runtime: Runtime, workplace: Path) -> Iterator[Callable[[str],
 
 
 def wrong(runtime: Runtime) -> list[str]:
-    return [finding.sentence for finding in upkeep.examine(runtime, deep=True) if not finding.well]
+    return [finding.sentence for finding in doctor.examine(runtime, deep=True) if not finding.well]
+
+
+def state_of(runtime: Runtime, key: int) -> str:
+    with runtime.database.unit() as unit:
+        return unit.session.get_one(Derived, key).state
 
 
 def test_a_backup_brings_everything_back_elsewhere(
@@ -202,6 +208,10 @@ def test_a_backup_brings_everything_back_elsewhere(
     with first.database.unit() as unit:
         promo_id = promos.create(unit.session, by(team), "Backed up", ("wide",)).id
     edit(first, promo_id, team, AddWords(text="Still here"))
+    with first.database.unit() as unit:
+        loud = want(unit, row.id, by(team), "loudness")
+        brands.add(unit.session, by(team), "Kept")
+    make(first, loud.id)
     assert wrong(first) == []
     assert upkeep.backup(first, tmp_path / "all.tar") == 1
     assert [path.name for path in tmp_path.glob("all*")] == ["all.tar"]
@@ -210,9 +220,14 @@ def test_a_backup_brings_everything_back_elsewhere(
     assert upkeep.restore(second, tmp_path / "all.tar") == 1
     with second.database.unit() as unit:
         assert promos.open_promo(unit.session, promo_id, by(team)).promo.items[0].read("text") == "Still here"
+    make(second, loud.id)
+    assert state_of(second, loud.id) == "queued", "nothing is made of a file before it was looked at"
     shelf.take_in(second, row.id)
+    make(second, loud.id)
+    assert state_of(second, loud.id) == "ready"
     with second.database.unit() as unit:
         assert unit.session.get_one(MediaFile, row.id).facts == row.facts
+        assert [one.name for one in brands.list_brands(unit.session, by(team))] == ["Kept"]
     assert wrong(second) == []
     (tmp_path / "other.tar").write_bytes((tmp_path / "all.tar").read_bytes()[:5000])
     with pytest.raises(Refusal, match=r"not a backup|not empty"):
@@ -239,11 +254,15 @@ def test_looking_over_finds_what_is_wrong(installations: Callable[[str], Runtime
             "id": "m-lost", "team_id": team, "name": "x", "hash": lost.hash[::-1], "size": 1, "state": "running",
             "lease_until": now() - LONG_AGO, "removed_at": now(),
         }))  # fmt: skip
+        made = Derived(hash=changed.hash, media_id=changed.id, team_id=team, maker="denoise", version=1, key="k",
+                       settings={}, state="running", lease_until=now() - LONG_AGO)  # fmt: skip
+        unit.session.add(made)
     assert wrong(other) == [
         "1 files being looked at have lost their worker.",
+        "1 things being made of files have lost their worker.",
         "1 files are missing from the store.",
         "1 files are not what they were.",
-        "1 files lack their stand-in.",
+        "1 files lack what is made of them.",
         "1 promos cannot be read.",
     ]
     # A promo that cannot be read is said to be so, and breaks no list.
@@ -261,6 +280,6 @@ def test_a_newer_database_is_refused_in_a_sentence(installations: Callable[[str]
         connection.execute(text("UPDATE alembic_version SET version_num = '9999'"))
     with pytest.raises(Refusal, match="newer Glow Reel"):
         other.database.migrate()
-    assert [f.sentence for f in upkeep.examine(other)] == [
+    assert [f.sentence for f in doctor.examine(other)] == [
         "The database was made by a newer Glow Reel. Update this one to use it."
     ]

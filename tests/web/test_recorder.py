@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import tempfile
 import time
+import wave
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -20,8 +21,15 @@ from glowreel.engine.soundcopy import stored_samples
 from glowreel.services.blob_keys import derived
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile
+from tests.voice import said
 from tests.web.conftest import Browser
 from tests.web.test_bringing import fresh_promo
+
+ALOUD = (
+    "Good morning from the valley. Today we fly at dawn, over the river and the old mill, and you can see it all."
+    " Book two seats and bring a friend. Bring a warm coat as well, because the wind is cold up there."
+)
+AFTERWARDS = "Nobody says any of this, so that it is still to come when the voice has ended. " * 12
 
 
 @pytest.fixture
@@ -32,6 +40,23 @@ def speaker(stack: Stack) -> Iterator[Browser]:
             yield Browser(driver, stack.address)
         finally:
             driver.quit()
+
+
+@pytest.fixture
+def reader(stack: Stack, tmp_path: Path) -> Iterator[Browser]:
+    """Somebody who reads a text aloud, once."""
+    line = said(ALOUD)
+    path = tmp_path / "aloud.wav"
+    with wave.open(str(path), "wb") as out:
+        out.setnchannels(1)
+        out.setsampwidth(2)
+        out.setframerate(48_000)
+        out.writeframes((np.concatenate([np.zeros(96_000), line]) * 32767).astype(np.int16).tobytes())
+    driver = open_browser(tmp_path / "profile", more=(*FAKES, f"--use-file-for-fake-audio-capture={path}%noloop"))
+    try:
+        yield Browser(driver, stack.address)
+    finally:
+        driver.quit()
 
 
 def voices(browser: Browser) -> list[dict[str, Any]]:
@@ -180,6 +205,32 @@ def a_document(path: Path, pages: int) -> Path:
     document.close()
     stream.flush()
     return path
+
+
+def test_the_teleprompter_goes_along_with_what_is_read(reader: Browser) -> None:
+    browser = reader
+    browser.open_copy()
+    browser.click("#open-studio")
+    Select(browser.find("#studio-runs")).select_by_value("words")
+    browser.js("const text = document.getElementById('studio-text'); text.value = arguments[0];"
+               "text.dispatchEvent(new Event('input'))", f"{ALOUD} {AFTERWARDS}")  # fmt: skip
+    browser.until(lambda: browser.js("return document.getElementById('studio-camera').videoWidth > 0"), "the camera")
+    browser.find("#studio-record").send_keys("t")
+    count = len(ALOUD.split())
+    gone = "return document.querySelectorAll('#studio-prompt .is-said').length"
+    browser.until(lambda: browser.js(gone) > count // 2, "half of it to be heard", 60)
+    assert browser.js(gone) <= count + 2
+    browser.until(lambda: browser.js(gone) >= count - 2, "all of it to be heard", 60)
+    # It waits there: what comes next is on the board, and nothing of the rest has gone by.
+    where = (
+        "const board = document.getElementById('studio-prompt').getBoundingClientRect();"
+        "const next = [...document.querySelectorAll('#studio-prompt span span:not(.is-said)')][3];"
+        "const at = next.getBoundingClientRect(); return at.top > board.top && at.bottom < board.bottom"
+    )
+    time.sleep(3)
+    assert browser.js(gone) <= count + 2
+    assert browser.js(where)
+    assert not browser.complaints()
 
 
 def test_pages_are_turned_while_the_camera_runs_and_the_turns_are_cuts(speaker: Browser, tmp_path: Path) -> None:

@@ -8,10 +8,11 @@ import resource
 import threading
 from typing import Any
 
-from celery import Celery, signals
+from celery import signals
 
 from glowreel import logs
 from glowreel.core.errors import Refusal
+from glowreel.jobs.queues import make_celery
 from glowreel.outside.models import MODELS
 from glowreel.services import (
     batch_work,
@@ -19,6 +20,7 @@ from glowreel.services import (
     delivering,
     derivation,
     exports,
+    following,
     hooks,
     joining,
     letters,
@@ -35,9 +37,6 @@ from glowreel.services import (
 from glowreel.services.figures import Figures
 from glowreel.services.setup import Runtime, Settings
 
-SWEEP_SECONDS = 10.0
-TIDY_SECONDS = 3600.0
-MODELS_SECONDS = 60.0
 HEADER = "glowreel-request"
 """How a task names the request that led to it."""
 QUIET = ("sweep", "fetch_models")
@@ -45,42 +44,8 @@ QUIET = ("sweep", "fetch_models")
 MEMORY_LIMIT = 6 * 1024**3
 """Address space of one worker process, so that a hostile file cannot take the machine along."""
 
-
-ROUTES: dict[str, tuple[str, ...]] = {
-    "exports": ("glowreel.export_plan", "glowreel.export_piece", "glowreel.export_join"),
-    "derived": ("glowreel.derive", "glowreel.speak"),
-    "imports": ("glowreel.ingest", "glowreel.open", "glowreel.fetch", "glowreel.fetch_model", "glowreel.batch"),
-}
-"""Which queue a task waits in (`services.machines.QUEUES`); what is in none is an errand."""
-
-
-def make_celery(settings: Settings) -> Celery:
-    celery = Celery("glowreel", broker=settings.redis)
-    celery.conf.update(
-        task_acks_late=True,
-        task_reject_on_worker_lost=False,
-        task_ignore_result=True,
-        worker_prefetch_multiplier=1,
-        task_time_limit=18000,
-        worker_max_tasks_per_child=200,
-        broker_connection_retry_on_startup=True,
-        worker_hijack_root_logger=False,
-        beat_schedule={
-            "sweep": {"task": "glowreel.sweep", "schedule": SWEEP_SECONDS},
-            "tidy": {"task": "glowreel.tidy", "schedule": TIDY_SECONDS},
-            "models": {"task": "glowreel.fetch_models", "schedule": MODELS_SECONDS},
-        },
-        task_default_queue="errands",
-        # Each kind waits for its own only: a file that takes long to look at holds up no film and no letter.
-        task_routes={name: {"queue": queue} for queue, names in ROUTES.items() for name in names},
-        broker_transport_options={"queue_order_strategy": "priority", "visibility_timeout": 7200},
-        broker_connection_timeout=3,
-    )
-    return celery
-
-
 settings = Settings.from_environment()
-celery = make_celery(settings)
+celery = make_celery(settings.redis)
 
 
 def send(task: str, args: tuple[Any, ...]) -> None:
@@ -231,6 +196,11 @@ def hook(call_id: str) -> None:
 @celery.task(name="glowreel.deliver", time_limit=3600)
 def deliver(delivery_id: str) -> None:
     delivering.carry(runtime, delivery_id)
+
+
+@celery.task(name="glowreel.listen", time_limit=60)
+def listen(name: str, model: str, language: str) -> None:
+    following.listen(runtime, name, model, language)
 
 
 @celery.task(name="glowreel.tidy")

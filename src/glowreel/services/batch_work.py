@@ -5,7 +5,7 @@ from __future__ import annotations
 import logging
 from datetime import timedelta
 
-from sqlalchemy import or_, select, update
+from sqlalchemy import select, update
 from sqlalchemy.exc import OperationalError
 
 from glowreel.core import batch as core
@@ -15,7 +15,7 @@ from glowreel.core.errors import GlowReelError, Refusal
 from glowreel.engine.typesetting import measure
 from glowreel.services import batches, by_link, exports, hooks, promos, templates
 from glowreel.services.access import Actor
-from glowreel.services.leases import LENGTH, Lease, Stopped, beating
+from glowreel.services.leases import LENGTH, Lease, Stopped, beating, long_since, unheld
 from glowreel.services.live import announce_work
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
@@ -34,7 +34,7 @@ class _Waits(GlowReelError):
 def carry(runtime: Runtime, batch_id: str) -> None:
     """Makes what is wanted of a table, unless another worker is at it."""
     with runtime.database.unit() as unit:
-        free = or_(Batch.lease_until.is_(None), Batch.lease_until < now())
+        free = unheld(Batch)
         mine = (Batch.id == batch_id, Batch.state == "running", Batch.removed_at.is_(None), free)
         values = {"lease_until": now() + LENGTH, "attempts": Batch.attempts + 1}
         taken = unit.session.execute(update(Batch).where(*mine).values(**values).returning(Batch.attempts)).scalar()
@@ -169,8 +169,8 @@ class _Maker:
 
 def sweep(unit: Unit) -> None:
     """Goes on with tables whose rows waited, or whose worker died."""
-    free = or_(Batch.lease_until.is_(None), Batch.lease_until < now())
-    late = (Batch.state == "running", Batch.sent_at < now() - AGAIN, free)
+    free = unheld(Batch)
+    late = (Batch.state == "running", long_since(Batch.sent_at, AGAIN), free)
     for row in unit.session.scalars(select(Batch).where(*late).limit(20)):
         row.sent_at = now()
         unit.later("glowreel.batch", row.id)

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from datetime import timedelta
 
-from sqlalchemy import or_, select, update
+from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Missing, Refusal
@@ -13,7 +13,7 @@ from glowreel.outside.drive.port import NAME, Drive
 from glowreel.services import driving
 from glowreel.services.access import Actor, authorise_file
 from glowreel.services.exports import film_blob
-from glowreel.services.leases import LENGTH, Lease, Stopped, beating
+from glowreel.services.leases import LENGTH, Lease, Stopped, beating, long_since, unheld
 from glowreel.services.live import announce_work
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
@@ -59,7 +59,7 @@ def find(session: Session, actor: Actor, key: str) -> Delivery:
 
 def carry(runtime: Runtime, delivery_id: str) -> None:
     """Sends a film to the drive, from where it got to before."""
-    free = or_(Delivery.lease_until.is_(None), Delivery.lease_until < now())
+    free = unheld(Delivery)
     with runtime.database.unit() as unit:
         mine = (Delivery.id == delivery_id, Delivery.state.in_(("queued", "running")), free)
         values = {"state": "running", "lease_until": now() + LENGTH, "attempts": Delivery.attempts + 1}
@@ -113,8 +113,8 @@ def again(unit: Unit, actor: Actor, key: str) -> None:
 
 def sweep(unit: Unit) -> None:
     """Sends on what was forgotten."""
-    free = or_(Delivery.lease_until.is_(None), Delivery.lease_until < now())
-    query = select(Delivery).where(Delivery.state.in_(("queued", "running")), free, Delivery.sent_at < now() - AGAIN)
+    free = unheld(Delivery)
+    query = select(Delivery).where(Delivery.state.in_(("queued", "running")), free, long_since(Delivery.sent_at, AGAIN))
     for row in unit.session.scalars(query.order_by(Delivery.created_at).limit(20)):
         row.sent_at = now()
         unit.later("glowreel.deliver", row.id)

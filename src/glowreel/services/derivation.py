@@ -26,7 +26,7 @@ from glowreel.limited.client import Died, Interrupted
 from glowreel.outside.models import MODELS
 from glowreel.services.access import Actor, authorise
 from glowreel.services.blob_keys import derived, original
-from glowreel.services.leases import LENGTH, Lease, Stopped, beating
+from glowreel.services.leases import LENGTH, Lease, Stopped, beating, long_since, over
 from glowreel.services.live import announce_work
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
@@ -143,12 +143,14 @@ def make(runtime: Runtime, derived_id: int) -> None:
 
 def _claimed(runtime: Runtime, derived_id: int) -> Derived | None:
     with runtime.database.unit() as unit:
-        free = or_(Derived.state == "queued", (Derived.state == "running") & (Derived.lease_until < now()))
+        free = or_(Derived.state == "queued", (Derived.state == "running") & over(Derived))
         query = select(Derived).where(Derived.id == derived_id, free).with_for_update(skip_locked=True)
         row = unit.session.scalar(query)
         if row is None:
             return None
-        if _before(unit.session, row) == "waits" or not _model_there(runtime, unit, row):
+        if _is_looked_at(unit.session, row) or _before(unit.session, row) == "waits":
+            return None
+        if not _model_there(runtime, unit, row):
             return None
         row.state, row.lease_until, row.attempts = "running", now() + LENGTH, row.attempts + 1
         unit.session.flush()
@@ -185,6 +187,12 @@ def after_fetching(unit: Unit, name: str, usual: str) -> None:
     for row in unit.session.scalars(select(Derived).where(Derived.state == "queued").limit(BATCH)):
         if model_of(row, usual) == name:
             unit.later("glowreel.derive", row.id)
+
+
+def _is_looked_at(session: Session, row: Derived) -> bool:
+    """Whether its file is being looked at just now, as after a copy was brought back: what it needs comes with that."""
+    file = session.get(MediaFile, row.media_id)
+    return file is not None and file.state in ("queued", "running")
 
 
 def _before(session: Session, row: Derived) -> str | None:
@@ -230,8 +238,8 @@ def _made(runtime: Runtime, lease: Lease, row: Derived) -> dict[str, Any]:
 
 def sweep(unit: Unit) -> None:
     """Sends again what was forgotten."""
-    long_ago = or_(Derived.sent_at.is_(None), Derived.sent_at < now() - AGAIN)
-    dead = (Derived.state == "running") & (Derived.lease_until < now())
+    long_ago = long_since(Derived.sent_at, AGAIN)
+    dead = (Derived.state == "running") & over(Derived)
     stuck = select(Derived).where(((Derived.state == "queued") & long_ago) | dead).limit(BATCH)
     for row in unit.session.scalars(stuck):
         row.sent_at = now()

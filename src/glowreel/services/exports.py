@@ -30,7 +30,7 @@ from glowreel.engine.export import name_piece, plan
 from glowreel.logs import request_id
 from glowreel.services import audit, hooks, needed
 from glowreel.services.access import Actor, authorise, authorise_file, listed
-from glowreel.services.leases import LENGTH, Lease, Stopped, beating
+from glowreel.services.leases import LENGTH, Lease, Stopped, beating, long_since, over, unheld
 from glowreel.services.live import announce_work
 from glowreel.services.promos import document
 from glowreel.services.setup import Runtime
@@ -136,7 +136,7 @@ def refuse_longer(channel: Channel, title: str, caption: str) -> None:
 
 def claim_row(session: Session, kind: type[Claimed], key: Any, state: str, *more: Any) -> Claimed | None:
     """Takes a row in a state for this worker, unless another one has it; counts the attempt."""
-    free = or_(kind.lease_until.is_(None), kind.lease_until < now())
+    free = unheld(kind)
     claimed = session.execute(
         update(kind)
         .where(kind.id == key, kind.state == state, free, *more)
@@ -274,19 +274,19 @@ def sweep(unit: Unit) -> int:
     """Sends again what was forgotten: work without a living worker, files whose pieces are all done."""
     sent = 0
     open_files = select(ExportFile.id).where(ExportFile.state.in_(OPEN))
-    long_ago = or_(ExportPiece.sent_at.is_(None), ExportPiece.sent_at < now() - AGAIN)
+    long_ago = long_since(ExportPiece.sent_at, AGAIN)
     forgotten = select(ExportPiece).where(
         ExportPiece.file_id.in_(open_files),
         or_(
             (ExportPiece.state == "queued") & long_ago,
-            (ExportPiece.state == "running") & (ExportPiece.lease_until < now()),
+            (ExportPiece.state == "running") & over(ExportPiece),
         ),
     )
     for piece in unit.session.scalars(forgotten.order_by(ExportPiece.id).limit(BATCH)):
         piece.sent_at = now()
         unit.later("glowreel.export_piece", piece.id)
         sent += 1
-    free = or_(ExportFile.lease_until.is_(None), ExportFile.lease_until < now())
+    free = unheld(ExportFile)
     for state, task in (("planning", "glowreel.export_plan"), ("joining", "glowreel.export_join")):
         waiting = select(ExportFile.id).where(ExportFile.state == state, free)
         for file_id in unit.session.scalars(waiting.limit(BATCH)):

@@ -15,7 +15,7 @@ from collections.abc import Collection, Mapping
 from datetime import timedelta
 from urllib.parse import urlsplit
 
-from sqlalchemy import delete, or_, select
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Missing, Refusal
@@ -24,7 +24,7 @@ from glowreel.services import audit
 from glowreel.services.access import Actor, Owned, allow
 from glowreel.services.brand_pages import stand_ins
 from glowreel.services.keys import key_of
-from glowreel.services.leases import LENGTH, Lease
+from glowreel.services.leases import LENGTH, Lease, unheld
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
 from glowreel.store.models import Hook, HookCall, new_key, now
@@ -123,7 +123,7 @@ def signature(key: str, body: bytes, at: int) -> str:
 def carry(runtime: Runtime, call_id: str) -> None:
     """Makes one call, unless it was made or somebody else is at it. Private addresses are not called."""
     with runtime.database.unit() as unit:
-        free = or_(HookCall.lease_until.is_(None), HookCall.lease_until < now())
+        free = unheld(HookCall)
         due = (HookCall.id == call_id, HookCall.state == "queued", HookCall.due_at <= now(), free)
         row = unit.session.scalar(select(HookCall).where(*due).with_for_update(skip_locked=True))
         if row is None:
@@ -152,7 +152,7 @@ def carry(runtime: Runtime, call_id: str) -> None:
 
 def sweep(unit: Unit) -> None:
     """Goes on with calls that are due."""
-    free = or_(HookCall.lease_until.is_(None), HookCall.lease_until < now())
+    free = unheld(HookCall)
     due = select(HookCall.id).where(HookCall.state == "queued", HookCall.due_at <= now(), free)
     for key in unit.session.scalars(due.order_by(HookCall.due_at).limit(40)):
         unit.later("glowreel.hook", key)

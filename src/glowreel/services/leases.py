@@ -12,7 +12,7 @@ from contextlib import contextmanager
 from datetime import timedelta
 from typing import Any
 
-from sqlalchemy import update
+from sqlalchemy import ColumnElement, or_, update
 from sqlalchemy.exc import OperationalError
 
 from glowreel.core.errors import GlowReelError
@@ -39,6 +39,22 @@ Row = (
     type[MediaFile] | type[ExportFile] | type[ExportPiece] | type[Opening] | type[Derived] | type[Spoken]
     | type[Letter] | type[Post] | type[Delivery] | type[Batch] | type[HookCall]
 )  # fmt: skip
+
+
+def over(kind: Any) -> ColumnElement[bool]:
+    """Whether the lease of a row has run out. One that ends later than any could is of before a clock was set back."""
+    return or_(kind.lease_until < now(), kind.lease_until > now() + 2 * LENGTH)
+
+
+def unheld(kind: Any) -> ColumnElement[bool]:
+    """Whether nobody has a row."""
+    return or_(kind.lease_until.is_(None), over(kind))
+
+
+def long_since(sent_at: Any, again: timedelta) -> ColumnElement[bool]:
+    """Whether something was not sent to the queue for so long, or never. What was sent later than now was sent before
+    a clock was set back."""
+    return or_(sent_at.is_(None), sent_at < now() - again, sent_at > now() + again)
 
 
 class Stopped(GlowReelError):

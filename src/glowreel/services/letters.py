@@ -14,7 +14,7 @@ from sqlalchemy.dialects.postgresql import insert
 from glowreel.core.errors import Refusal
 from glowreel.outside.mail.port import post
 from glowreel.services.access import Owned
-from glowreel.services.leases import LENGTH, Lease
+from glowreel.services.leases import LENGTH, Lease, over
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
 from glowreel.store.models import Letter, new_key, now
@@ -46,7 +46,7 @@ def carry(runtime: Runtime, letter_id: str) -> None:
     """Sends one letter, unless it was sent or somebody else is at it. A worker that dies between sending and saying so
     has it sent again with the same `Message-ID`, by which a mail server knows it."""
     with runtime.database.unit() as unit:
-        free = or_(Letter.state == "queued", (Letter.state == "running") & (Letter.lease_until < now()))
+        free = or_(Letter.state == "queued", (Letter.state == "running") & over(Letter))
         row = unit.session.scalar(select(Letter).where(Letter.id == letter_id, free).with_for_update(skip_locked=True))
         if row is None:
             return
@@ -74,7 +74,7 @@ def _letter(row: Letter) -> EmailMessage:
 def sweep(unit: Unit) -> None:
     """Sends again what was forgotten, and what a mail server did not take: later each time, for two hours or so."""
     waits = Letter.sent_at < now() - AGAIN * func.greatest(Letter.attempts, 1)
-    dead = (Letter.state == "running") & (Letter.lease_until < now())
+    dead = (Letter.state == "running") & over(Letter)
     query = select(Letter).where(((Letter.state == "queued") & waits) | dead).order_by(Letter.created_at).limit(BATCH)
     for row in unit.session.scalars(query):
         row.sent_at = now()

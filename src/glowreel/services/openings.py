@@ -25,7 +25,7 @@ from glowreel.limited.client import Died, Interrupted
 from glowreel.services import promos, shelf
 from glowreel.services.access import Actor, allow, authorise
 from glowreel.services.blob_keys import original
-from glowreel.services.leases import LENGTH, Lease, Stopped, beating
+from glowreel.services.leases import LENGTH, Lease, Stopped, beating, long_since, over
 from glowreel.services.live import announce_work
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
@@ -115,7 +115,7 @@ def _another_try(row: Opening, error: GlowReelError) -> dict[str, Any]:
 
 
 def _claim(session: Session, opening_id: str) -> Opening | None:
-    free = or_(Opening.state == "queued", (Opening.state == "running") & (Opening.lease_until < now()))
+    free = or_(Opening.state == "queued", (Opening.state == "running") & over(Opening))
     claimed = session.execute(
         update(Opening)
         .where(Opening.id == opening_id, free)
@@ -225,8 +225,8 @@ def going_on(session: Session, actor: Actor) -> list[Opening]:
 
 def sweep(unit: Unit) -> None:
     """Sends again what was forgotten, and whose worker died."""
-    waiting = (Opening.state == "queued") & or_(Opening.sent_at.is_(None), Opening.sent_at < now() - AGAIN)
-    lost = (Opening.state == "running") & (Opening.lease_until < now())
+    waiting = (Opening.state == "queued") & long_since(Opening.sent_at, AGAIN)
+    lost = (Opening.state == "running") & over(Opening)
     for row in unit.session.scalars(select(Opening).where(or_(waiting, lost)).limit(20)):
         row.sent_at = now()
         unit.later("glowreel.open", row.id)

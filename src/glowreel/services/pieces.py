@@ -24,7 +24,7 @@ from glowreel.engine.makers import MAKERS, made_name
 from glowreel.limited.client import Died, Interrupted
 from glowreel.logs import tell, within
 from glowreel.services.exports import OPEN, fail, made_as, piece_blob, pressed
-from glowreel.services.leases import LENGTH, Lease, Stopped, beating
+from glowreel.services.leases import LENGTH, Lease, Stopped, beating, over
 from glowreel.services.setup import Runtime
 from glowreel.store.models import Export, ExportFile, ExportPiece, now
 
@@ -57,10 +57,10 @@ def claim(session: Session) -> list[ExportPiece]:
         select(func.count(busy.id))
         .join(busy_file, busy_file.id == busy.file_id)
         .join(busy_export, busy_export.id == busy_file.export_id)
-        .where(busy.state == "running", busy.lease_until >= now(), busy_export.team_id == Export.team_id)
+        .where(busy.state == "running", ~over(busy), busy_export.team_id == Export.team_id)
         .scalar_subquery()
     )
-    free = or_(ExportPiece.state == "queued", (ExportPiece.state == "running") & (ExportPiece.lease_until < now()))
+    free = or_(ExportPiece.state == "queued", (ExportPiece.state == "running") & over(ExportPiece))
     query = (
         select(ExportPiece)
         .join(ExportFile, ExportFile.id == ExportPiece.file_id)

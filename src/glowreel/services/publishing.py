@@ -17,7 +17,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from zoneinfo import ZoneInfo, available_timezones
 
-from sqlalchemy import or_, select, update
+from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from glowreel.core.channels import CHANNELS, Channel
@@ -30,7 +30,7 @@ from glowreel.core.time import TICKS_PER_SECOND
 from glowreel.core.timeline import timeline
 from glowreel.services import audit, channels, exports, hooks, letters
 from glowreel.services.access import Actor, authorise, listed
-from glowreel.services.leases import LENGTH, Lease
+from glowreel.services.leases import LENGTH, Lease, unheld
 from glowreel.services.live import announce_work
 from glowreel.services.promos import document
 from glowreel.services.setup import Runtime
@@ -269,7 +269,7 @@ def between(session: Session, actor: Actor, first: datetime, last: datetime) -> 
 
 def sweep(unit: Unit) -> None:
     """Sends on what is due and what a worker left."""
-    free = or_(Post.lease_until.is_(None), Post.lease_until < now())
+    free = unheld(Post)
     due = select(Post).where(Post.state.in_(GOING), Post.due_at <= now(), free).order_by(Post.due_at).limit(BATCH)
     for post in unit.session.scalars(due):
         unit.later("glowreel.publish", post.id)
@@ -277,7 +277,7 @@ def sweep(unit: Unit) -> None:
 
 def claim(session: Session, post_id: str) -> Post | None:
     """Takes a post that is due for this worker, unless another one has it."""
-    free = or_(Post.lease_until.is_(None), Post.lease_until < now())
+    free = unheld(Post)
     mine = (Post.id == post_id, Post.state.in_(GOING), Post.due_at <= now(), free)
     values = {"lease_until": now() + LENGTH, "attempts": Post.attempts + 1}
     taken = session.execute(update(Post).where(*mine).values(**values).returning(Post.id)).first()

@@ -23,7 +23,7 @@ from glowreel.limited.client import Died, Interrupted
 from glowreel.services import storage, transcripts
 from glowreel.services.access import Actor, allow, authorise, listed
 from glowreel.services.blob_keys import derived, original
-from glowreel.services.leases import LENGTH, Lease, Stopped, beating
+from glowreel.services.leases import LENGTH, Lease, Stopped, beating, long_since, over
 from glowreel.services.live import announce_work
 from glowreel.services.setup import Runtime
 from glowreel.services.wishes import wishes
@@ -141,12 +141,12 @@ def _tried_again(session: Session, row: MediaFile) -> bool:
 
 def sweep(unit: Unit) -> None:
     """Sends again what was forgotten: files that wait longer than usual, and those whose worker died."""
-    long_ago = or_(MediaFile.sent_at.is_(None), MediaFile.sent_at < now() - AGAIN)
+    long_ago = long_since(MediaFile.sent_at, AGAIN)
     stuck = select(MediaFile).where(
         MediaFile.removed_at.is_(None),
         or_(
             (MediaFile.state == "queued") & long_ago,
-            (MediaFile.state == "running") & (MediaFile.lease_until < now()),
+            (MediaFile.state == "running") & over(MediaFile),
         ),
     )
     for row in unit.session.scalars(stuck.order_by(MediaFile.created_at).limit(BATCH)):
@@ -188,9 +188,9 @@ def claim(session: Session, media_id: str | None = None, imports: int = 1) -> Me
     """Takes the work on a file for this worker: on the one named if it is still to be done, else on the one whose turn
     it is. Teams with the least going on come first, and while others may come, no team has every worker."""
     busy = aliased(MediaFile)
-    running = (busy.state == "running") & (busy.lease_until >= now()) & busy.removed_at.is_(None)
+    running = (busy.state == "running") & ~over(busy) & busy.removed_at.is_(None)
     going = select(func.count()).where(busy.team_id == MediaFile.team_id, running).scalar_subquery()
-    free = or_(MediaFile.state == "queued", (MediaFile.state == "running") & (MediaFile.lease_until < now()))
+    free = or_(MediaFile.state == "queued", (MediaFile.state == "running") & over(MediaFile))
     query = select(MediaFile.id).where(free, MediaFile.removed_at.is_(None))
     if media_id is not None:
         query = query.where(MediaFile.id == media_id)

@@ -19,7 +19,7 @@ from glowreel.core.speech.voices import MOST_LETTERS, MOST_LINES, SPEEDS, VOICES
 from glowreel.limited.client import Died, Interrupted
 from glowreel.services import shelf, transcripts
 from glowreel.services.access import Actor, allow
-from glowreel.services.leases import LENGTH, Lease, Stopped, beating
+from glowreel.services.leases import LENGTH, Lease, Stopped, beating, long_since, over
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
 from glowreel.store.models import MediaFile, Spoken, now
@@ -101,7 +101,7 @@ def make(runtime: Runtime, key: int) -> None:
 
 def _claimed(runtime: Runtime, key: int) -> Spoken | None:
     with runtime.database.unit() as unit:
-        free = or_(Spoken.state == "queued", (Spoken.state == "running") & (Spoken.lease_until < now()))
+        free = or_(Spoken.state == "queued", (Spoken.state == "running") & over(Spoken))
         row = unit.session.scalar(select(Spoken).where(Spoken.id == key, free).with_for_update(skip_locked=True))
         if row is None:
             return None
@@ -143,8 +143,8 @@ def _made(runtime: Runtime, lease: Lease, row: Spoken) -> str:
 
 def sweep(unit: Unit) -> None:
     """Sends again what was forgotten."""
-    long_ago = or_(Spoken.sent_at.is_(None), Spoken.sent_at < now() - AGAIN)
-    dead = (Spoken.state == "running") & (Spoken.lease_until < now())
+    long_ago = long_since(Spoken.sent_at, AGAIN)
+    dead = (Spoken.state == "running") & over(Spoken)
     for row in unit.session.scalars(select(Spoken).where(((Spoken.state == "queued") & long_ago) | dead).limit(BATCH)):
         row.sent_at = now()
         unit.later("glowreel.speak", row.id)

@@ -1,8 +1,7 @@
-"""Keeping an installation safe: a copy of everything, bringing it back, and looking it over."""
+"""Keeping an installation safe: a copy of everything, and bringing it back."""
 
 from __future__ import annotations
 
-import hashlib
 import json
 import os
 import shutil
@@ -10,20 +9,17 @@ import subprocess
 import tarfile
 from collections.abc import Callable, Iterator
 from contextlib import suppress
-from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
-import redis
-from sqlalchemy import func, make_url, select, text
+from sqlalchemy import delete, make_url, select, text, update
+from sqlalchemy.orm import Session
 
-from glowreel.core.errors import GlowReelError, Missing, Refusal
-from glowreel.services.blob_keys import derived, original
-from glowreel.services.exports import file_blob
-from glowreel.services.retention import batched
+from glowreel.core.errors import Missing, Refusal
+from glowreel.services.blob_keys import original
+from glowreel.services.exports import OPEN, file_blob
 from glowreel.services.setup import Runtime
-from glowreel.store.documents import json_of, unpack
-from glowreel.store.models import ExportFile, MediaFile, Opening, PromoRow, Revision, now
+from glowreel.store.models import Derived, ExportFile, ExportPiece, MediaFile, WatchPage
 
 FORM = 1
 DATABASE, INDEX, FILES = "database.dump", "glowreel-backup.json", "files"
@@ -80,11 +76,12 @@ def backup(runtime: Runtime, out: Path, say: Callable[[str], None] = lambda line
 
 
 def _kept(runtime: Runtime) -> Iterator[str]:
-    """Keys of the files that cannot be made again: originals and finished films."""
+    """Keys of the files that cannot be made again: originals, finished films, and the pictures before them."""
     with runtime.database.unit() as unit:
         yield from map(original, unit.session.scalars(select(MediaFile.hash).distinct()))
         done = select(ExportFile.id, ExportFile.form).where(ExportFile.state == "done")
         yield from (file_blob(key, form) for key, form in unit.session.execute(done))
+        yield from unit.session.scalars(select(WatchPage.picture).where(WatchPage.picture != ""))
 
 
 def restore(runtime: Runtime, source: Path, say: Callable[[str], None] = lambda line: None) -> int:
@@ -110,9 +107,20 @@ def restore(runtime: Runtime, source: Path, say: Callable[[str], None] = lambda 
             say(member.name)
     runtime.database.migrate()
     with runtime.database.unit() as unit:
-        for row in unit.session.scalars(select(MediaFile).where(MediaFile.state.in_(("ready", "running")))):
-            row.state, row.attempts, row.lease_until, row.sent_at = "queued", 0, None, None
+        _made_anew(unit.session)
     return count
+
+
+def _made_anew(session: Session) -> None:
+    """Has everything made again that a copy leaves out: files are looked at, what was made of them is made of them,
+    and films that were not finished are planned."""
+    fresh = {"state": "queued", "attempts": 0, "lease_until": None, "sent_at": None}
+    for kind in (MediaFile, Derived):
+        session.execute(update(kind).where(kind.state.in_(("ready", "running"))).values(**fresh))
+    films = select(ExportFile.id).where(ExportFile.state != "done")
+    session.execute(delete(ExportPiece).where(ExportPiece.file_id.in_(films)))
+    planned = {"state": "planning", "attempts": 0, "lease_until": None, "planned": 0.0}
+    session.execute(update(ExportFile).where(ExportFile.state.in_(OPEN)).values(**planned))
 
 
 def _check(archive: tarfile.TarFile) -> None:
@@ -123,106 +131,3 @@ def _check(archive: tarfile.TarFile) -> None:
         raise Refusal("no-backup", "That is not a backup of Glow Reel.") from error
     if form != FORM:
         raise Refusal("newer", "That backup was made by a newer Glow Reel.", "Update this one to use it.")
-
-
-@dataclass(frozen=True)
-class Finding:
-    """One thing that was looked at: whether it is well, and a sentence."""
-
-    well: bool
-    sentence: str
-
-
-def examine(runtime: Runtime, *, deep: bool = False) -> Iterator[Finding]:
-    """Looks an installation over, one finding after another. `deep` reads every file and every step as well."""
-    try:
-        with runtime.database.unit() as unit:
-            unit.session.execute(text("SELECT 1"))
-        runtime.database.check_version()
-        yield Finding(True, "The database answers and is of this version.")
-    except GlowReelError as error:
-        yield Finding(False, str(error))
-        return
-    except Exception as error:
-        yield Finding(False, f"The database cannot be reached: {str(error).splitlines()[0]}")
-        return
-    yield _queue(runtime)
-    yield _pool(runtime)
-    yield _disk(runtime)
-    yield from _work(runtime)
-    yield from _files(runtime, deep)
-    yield from _documents(runtime, deep)
-
-
-def _queue(runtime: Runtime) -> Finding:
-    try:
-        redis.Redis.from_url(runtime.settings.redis, socket_timeout=3).ping()
-        return Finding(True, "The queue answers.")
-    except (redis.RedisError, OSError) as error:
-        return Finding(False, f"The queue cannot be reached: {error}")
-
-
-def _pool(runtime: Runtime) -> Finding:
-    try:
-        runtime.limited.reach()
-        return Finding(True, "The limited processes answer.")
-    except GlowReelError as error:
-        return Finding(False, f"The limited processes cannot be reached: {error}")
-
-
-def _disk(runtime: Runtime) -> Finding:
-    free = shutil.disk_usage(runtime.settings.cache).free
-    enough = free > runtime.settings.reserve_mb * 1024**2
-    return Finding(enough, f"{free / 1e9:.1f} GB of the disk are free.")
-
-
-def _work(runtime: Runtime) -> Iterator[Finding]:
-    """Work that nobody has a lease on, though it is said to be running."""
-    with runtime.database.unit() as unit:
-        for kind, name in ((MediaFile, "files being looked at"), (Opening, "timelines being opened")):
-            lost = select(func.count()).where(kind.state == "running", kind.lease_until < now())
-            count = unit.session.scalar(lost) or 0
-            yield Finding(not count, f"{count} {name} have lost their worker." if count else f"No {name} are stuck.")
-
-
-def _files(runtime: Runtime, deep: bool) -> Iterator[Finding]:
-    """Every file that a row names is there, whole, and has what previews need."""
-    missing, changed, unmade = 0, 0, 0
-    with runtime.database.unit() as unit:
-        rows = unit.session.scalars(select(MediaFile).where(MediaFile.removed_at.is_(None)))
-        for row in rows:
-            key = original(row.hash)
-            if not runtime.blobs.has(key):
-                missing += 1
-                continue
-            if runtime.blobs.size(key) != row.size or (deep and _digest(runtime.blobs.local(key)) != row.hash):
-                changed += 1
-            needed = "samples" if row.facts and row.facts["kind"] == "sound" else "proxy"
-            unmade += row.state == "ready" and not runtime.blobs.has(derived(row.hash, needed))
-        films = unit.session.execute(select(ExportFile.id, ExportFile.form).where(ExportFile.state == "done"))
-        missing += sum(not runtime.blobs.has(file_blob(key, form)) for key, form in films)
-    yield Finding(not missing, f"{missing} files are missing from the store." if missing else "Every file is there.")
-    yield Finding(not changed, f"{changed} files are not what they were." if changed else "Every file has its size.")
-    yield Finding(not unmade, f"{unmade} files lack their stand-in." if unmade else "Every file has its stand-in.")
-
-
-def _digest(path: Path) -> str:
-    with path.open("rb") as file:
-        return hashlib.file_digest(file, "sha256").hexdigest()
-
-
-def _documents(runtime: Runtime, deep: bool) -> Iterator[Finding]:
-    """Every promo can be read; with `deep`, every step of it."""
-    broken = 0
-    with runtime.database.unit() as unit:
-        query = select(Revision.id)
-        if not deep:
-            query = query.join(PromoRow, PromoRow.head_id == Revision.id)
-        ids = unit.session.scalars(query).all()
-        for some in batched(ids, 50):
-            for key in some:
-                try:
-                    unpack(json_of(unit.session, key))
-                except Refusal:
-                    broken += 1
-    yield Finding(not broken, f"{broken} promos cannot be read." if broken else "Every promo can be read.")

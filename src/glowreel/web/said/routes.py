@@ -19,12 +19,12 @@ from glowreel.core.speech.cutting import between, ranges_of, shortened
 from glowreel.core.speech.heard import heard
 from glowreel.core.time import SAMPLE_RATE, TICKS_PER_SAMPLE
 from glowreel.engine.soundcopy import stored_samples
-from glowreel.services import derivation, needed, promos, transcripts
+from glowreel.services import derivation, following, needed, promos, transcripts
 from glowreel.services.access import authorise
 from glowreel.services.blob_keys import derived
 from glowreel.store.database import Unit
 from glowreel.store.models import PromoRow
-from glowreel.web.extensions import actor, runtime, the_preview, transaction
+from glowreel.web.extensions import actor, limiter, runtime, the_preview, transaction, user_id
 from glowreel.web.said.view import listed, paragraphs, sentences
 
 blueprint = Blueprint("said", __name__, template_folder="templates")
@@ -145,6 +145,21 @@ def join(promo_id: str) -> Response:
     start = max(0, ranges[0][0] // TICKS_PER_SAMPLE - JOIN_SAMPLES // 2)
     data, _ = the_preview().sound(tried, start, JOIN_SAMPLES, found.known)
     return Response(_wave(data), mimetype="audio/wav", headers={"Cache-Control": "no-store"})
+
+
+@blueprint.post("/promos/<promo_id>/said-now")
+@login_required
+@limiter.limit("90/minute", key_func=user_id)
+def said_now(promo_id: str) -> Response:
+    """Which word of a text comes next for whoever reads it aloud, by the last seconds that were heard."""
+    with transaction() as work:
+        authorise(work.session, PromoRow, promo_id, actor(), "edit")
+    sound = request.files.get("sound")
+    before = request.form.get("before", "0", str)
+    if sound is None or not before.isdecimal() or len(before) > 6:
+        raise Refusal("no-sound", "There is nothing to listen to.")
+    heard = sound.read(following.MOST_BYTES + 1)
+    return json_answer({"next": following.place(runtime(), heard, request.form.get("text", ""), int(before))})
 
 
 def _wave(data: bytes) -> bytes:

@@ -1,41 +1,38 @@
 // @ts-check
 /** The teleprompter beside the camera: text or points that run while one speaks, in one's own size and colours. */
 
+import * as ear from "./prompterear.js";
+
 const get = (/** @type {string} */ id) => /** @type {any} */ (document.getElementById(`studio-${id}`));
 const board = /** @type {HTMLElement} */ (get("prompt"));
-const KEPT = ["speed", "size", "ground", "points", "mirror", "follows"];
-/** A voice is louder than this, of the loudest there is. */
-const SPEAKS = 0.02;
-/** One goes on for so many milliseconds after the last sound: words have gaps. */
-const GAP = 700;
+const KEPT = ["speed", "size", "ground", "points", "mirror", "runs"];
+/** The word that comes next is brought to this part of the board, in about so many seconds. */
+const [HEIGHT, SOON] = [0.3, 0.6];
+/** It runs ahead of what was heard by so many words at the most: an answer takes a second. */
+const AHEAD = 4;
 
 let runs = false;
 let scrolled = 0;
 let last = 0;
-let heard = -Infinity;
-/** @type {AnalyserNode|null} */
-let ear = null;
-/** @type {AudioContext|null} */
-let context = null;
+/** Which word comes next as far as is known, when that was told, and how many are said in a second. */
+let place = { word: 0, at: 0, pace: 0 };
+/** Whether it goes along with the words; not any more once nobody can listen. */
+let along = false;
+/** @type {HTMLElement[]} */
+let words = [];
 
-/** Listens to a microphone, to wait while nobody speaks. @param {MediaStream|null} stream */
-export function listen(stream) {
-  context?.close();
-  [context, ear] = [null, null];
-  if (!stream?.getAudioTracks().length) return;
-  context = new AudioContext();
-  ear = context.createAnalyser();
-  ear.fftSize = 1024;
-  context.createMediaStreamSource(stream).connect(ear);
-}
+export const listen = ear.listen;
 
-function speaks() {
-  if (!ear) return true;
-  const samples = new Float32Array(ear.fftSize);
-  ear.getFloatTimeDomainData(samples);
-  const loud = Math.sqrt(samples.reduce((sum, one) => sum + one * one, 0) / samples.length);
-  if (loud > SPEAKS) heard = performance.now();
-  return performance.now() - heard < GAP;
+/** A line with its words apart, so that each is found again. @param {string} line */
+function worded(line) {
+  return line.split(/(\s+)/).map((part) => {
+    if (!part.trim()) return part;
+    const word = document.createElement("span");
+    word.textContent = part;
+    // A mark that stands alone goes with the word before it, as it does where they are counted.
+    if (!words.length || /[\p{L}\p{N}]/u.test(part)) words.push(word);
+    return word;
+  });
 }
 
 /** Shows it as it is wanted. */
@@ -46,11 +43,12 @@ export function dress() {
   board.className = `studio-prompt ${get("ground").value}`;
   board.classList.toggle("is-mirrored", get("mirror").checked);
   board.style.fontSize = `${get("size").value}px`;
+  words = [];
   const lines = text.split("\n").filter((/** @type {string} */ line) => line.trim());
   board.replaceChildren(
     ...(points ? lines : [text]).map((/** @type {string} */ line) => {
       const part = document.createElement(points ? "li" : "span");
-      part.textContent = line;
+      part.append(...worded(line));
       return part;
     }),
   );
@@ -69,24 +67,55 @@ export function recall() {
   dress();
 }
 
+/** Notes how far somebody is who reads it aloud; answers with where that is, or null where that is over.
+ *  @param {number|null} next */
+function told(next) {
+  if (!runs || !along) return null;
+  if (next === null) return place.word;
+  const seconds = (performance.now() - place.at) / 1000;
+  const pace = place.at && next > place.word ? Math.min(5, (next - place.word) / seconds) : place.pace;
+  place = { word: next, at: performance.now(), pace };
+  for (const [number, word] of words.entries()) word.classList.toggle("is-said", number < next);
+  return next;
+}
+
+/** Where the word that comes next would have it. @param {number} at */
+function wanted(at) {
+  const on = Math.min(AHEAD, ear.speaks() ? (place.pace * (at - place.at)) / 1000 : 0);
+  const word = words[Math.min(words.length - 1, Math.floor(place.word + on))];
+  return word ? Math.max(0, word.offsetTop - board.clientHeight * HEIGHT) : scrolled;
+}
+
 /** @param {number} at */
 function step(at) {
   if (!runs) return;
-  if (!get("follows").checked || speaks())
-    scrolled += ((at - last) / 1000) * Number(get("speed").value) * 0.5;
+  const seconds = (at - last) / 1000;
   last = at;
+  if (along) scrolled += (wanted(at) - scrolled) * (1 - Math.exp(-seconds / SOON));
+  else if (!get("runs").value || ear.speaks()) scrolled += seconds * Number(get("speed").value) * 0.5;
   board.scrollTop = scrolled;
   requestAnimationFrame(step);
 }
 
 /** Lets it run or stand. @param {boolean} on @param {boolean} [anew] from its beginning */
 export function run(on, anew) {
-  if (anew) scrolled = 0;
+  if (anew) {
+    scrolled = 0;
+    place = { word: 0, at: 0, pace: 0 };
+    for (const word of words) word.classList.remove("is-said");
+  }
   if (on === runs) return;
   runs = on;
+  if (!on) return;
   last = performance.now();
-  heard = last;
-  if (on) requestAnimationFrame(step);
+  place.at = 0;
+  along = get("runs").value === "words" && Boolean(get("text").value.trim());
+  if (along)
+    ear.follow(get("text").value, told, (sentence) => {
+      along = false;
+      if (sentence) get("said").textContent = sentence;
+    });
+  requestAnimationFrame(step);
 }
 export const running = () => runs;
 
