@@ -74,3 +74,4 @@ def test_a_row_of_every_table_of_every_schema_is_there_at_the_end(stack: Stack) 
             assert session.execute(sa.select(sa.func.count()).select_from(table).where(*keys)).scalar() == 1, name
         for mapper in Base.registry.mappers:
             assert session.execute(sa.select(mapper.class_).limit(1)).unique().first() is not None, mapper.class_
+    database.engine.dispose()

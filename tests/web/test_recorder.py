@@ -242,6 +242,7 @@ def test_pages_are_turned_while_the_camera_runs_and_the_turns_are_cuts(speaker: 
     browser.click('[data-records="slides"]')
     browser.until(lambda: browser.find("#studio-turned").text == "1 of 3", "the first page")
     Select(browser.find("#studio-theme")).select_by_value("colours")
+    Select(browser.find("#studio-runs")).select_by_value("")
     text = browser.find("#studio-text")
     text.clear()
     text.send_keys("One point\n" * 40)

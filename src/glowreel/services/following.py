@@ -19,7 +19,7 @@ from glowreel.services.setup import Runtime
 MOST_BYTES = int(LONGEST * RATE) * 2
 LONGEST_TEXT = 20_000
 ENGLISH = "speech-english"
-PATIENT = 4
+PATIENT = 8
 """Seconds after which an answer is of no use any more."""
 KEY = "glowreel:said:"
 LATE = Refusal("late", "Nobody can listen just now.", "The teleprompter goes on at its speed.")

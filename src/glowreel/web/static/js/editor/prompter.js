@@ -10,6 +10,8 @@ const KEPT = ["speed", "size", "ground", "points", "mirror", "runs"];
 const [HEIGHT, SOON] = [0.3, 0.6];
 /** It runs ahead of what was heard by so many words at the most: an answer takes a second. */
 const AHEAD = 4;
+/** Whoever says something else for so many milliseconds speaks freely: it goes on at its speed until it knows again. */
+const FREE = 8000;
 
 let runs = false;
 let scrolled = 0;
@@ -91,7 +93,8 @@ function step(at) {
   if (!runs) return;
   const seconds = (at - last) / 1000;
   last = at;
-  if (along) scrolled += (wanted(at) - scrolled) * (1 - Math.exp(-seconds / SOON));
+  const free = ear.speaks() && at - place.at > FREE;
+  if (along && !free) scrolled += (wanted(at) - scrolled) * (1 - Math.exp(-seconds / SOON));
   else if (!get("runs").value || ear.speaks()) scrolled += seconds * Number(get("speed").value) * 0.5;
   board.scrollTop = scrolled;
   requestAnimationFrame(step);
@@ -108,7 +111,7 @@ export function run(on, anew) {
   runs = on;
   if (!on) return;
   last = performance.now();
-  place.at = 0;
+  place.at = last;
   along = get("runs").value === "words" && Boolean(get("text").value.trim());
   if (along)
     ear.follow(get("text").value, told, (sentence) => {

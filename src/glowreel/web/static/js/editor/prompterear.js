@@ -11,7 +11,7 @@ const GAP = 700;
 /** So many samples a second are listened to, so many seconds of them, and so often, in milliseconds. */
 const [RATE, LONG, EVERY] = [16000, 6, 900];
 /** So often in a row nobody may have had the time to listen. */
-const MISSED = 3;
+const MISSED = 4;
 
 /** @type {AudioContext|null} */
 let context = null;

@@ -51,7 +51,7 @@ async function watch() {
       },
     });
   } catch (error) {
-    say(refused(error, records === "screen" ? "microphone" : "camera or the microphone"), true);
+    say(refused(error, records === "screen" ? "microphone" : "camera or microphone"), true);
     return;
   }
   for (const track of camera.getTracks())
