@@ -46,13 +46,15 @@ def _bringing(camera: Camera) -> None:
         "const found = [...document.querySelectorAll('#stock-found .offer img')].slice(0, 6);"
         "return found.length > 3 && found.every((one) => one.complete && one.naturalWidth)"
     )
+    time.sleep(1)
+    camera.until(lambda: not camera.all("#stock-found.htmx-request, .htmx-request #stock-found, .htmx-request"), 120)
     camera.until(lambda: driver.execute_script(loaded), 120)
     camera.shoot("stock")
     driver.find_element(By.CSS_SELECTOR, '[data-from=""]').click()
     camera.until(lambda: camera.all("[data-by-link]"))
     driver.find_element(By.CSS_SELECTOR, "[data-by-link]").click()
     driver.find_element(By.CSS_SELECTOR, "[data-address]").click()
-    seen = "return [...document.querySelectorAll('.link-picture img')].filter((one) => one.naturalWidth).length > 4"
+    seen = "return [...document.querySelectorAll('.link-picture img')].filter((one) => one.naturalWidth).length > 3"
     camera.until(lambda: driver.execute_script(seen), 60)
     for one in camera.all(".link-one")[1:3]:
         one.click()
@@ -61,7 +63,8 @@ def _bringing(camera: Camera) -> None:
     camera.until(lambda: camera.all("#link-begun"))
     driver.find_element(By.CSS_SELECTOR, "#link-sheet [data-close]").click()
     driver.find_element(By.CSS_SELECTOR, "[data-phone]").click()
-    driver.find_element(By.CSS_SELECTOR, "#make-phone-link button").click()
+    camera.until(lambda: camera.all("#make-phone-link button"))
+    camera.all("#make-phone-link button")[0].click()
     camera.until(lambda: camera.all("#phone-links input[readonly]"))
     link = camera.all("#phone-links input[readonly]")[0].get_attribute("value") or ""
     with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as folder:

@@ -49,6 +49,12 @@ def pictures(camera: Camera) -> None:
     time.sleep(5)
     camera.shoot("export")
     camera.until(lambda: len(camera.all(".export-file.is-done")) == 3, 240)
+    watched(camera)
+
+
+def watched(camera: Camera) -> None:
+    """The page of a film: its settings, on a telephone, and as everybody sees it."""
+    driver = camera.driver
     driver.get(camera.address + "/exports")
     driver.get(camera.all('.export-file a[href$="/page"]')[0].get_attribute("href") or "")
     for name, value in PAGE.items():

@@ -50,8 +50,8 @@ def _other_version(camera: Camera) -> None:
     """Names what there is, then changes a title: two versions to see side by side."""
     driver = camera.driver
     driver.find_element(By.ID, "open-history").click()
-    camera.until(lambda: camera.all("#steps [data-name-step]"))
-    camera.all("#steps [data-name-step]")[0].click()
+    camera.until(lambda: camera.all("#steps .is-here [data-name-step]"))
+    camera.all("#steps .is-here [data-name-step]")[0].click()
     camera.all(".step-naming")[0].send_keys("First cut", Keys.ENTER)
     camera.until(lambda: "First cut" in driver.find_element(By.ID, "steps").text)
     camera.keys(Keys.ESCAPE)
@@ -88,7 +88,7 @@ def _watched(phone: Camera, link: str) -> None:
         phone.shoot("screening")
         driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride",
                                {"width": 1280, "height": 900, "deviceScaleFactor": 1, "mobile": False})  # fmt: skip
-        driver.execute_script(GO, 285)
+        driver.execute_script(GO, 170)
         beside = "const s = document.getElementById('beside'); s.selectedIndex = s.options.length - 1;"
         driver.execute_script(beside + "s.dispatchEvent(new Event('change'))")
         both = "return document.querySelector('#other-screen img')?.naturalWidth > 0"
