@@ -8,11 +8,12 @@ import tempfile
 from pathlib import Path
 
 from attacks.field import Field
-from attacks.trials import TRIALS, Report
+from attacks.table import LONG, TRIALS
+from attacks.trials import Report
 
 
 def main() -> None:
-    names = sys.argv[1:] or list(TRIALS)
+    names = sys.argv[1:] or [name for name in TRIALS if name not in LONG]
     unknown = [name for name in names if name not in TRIALS]
     if unknown:
         raise SystemExit(f"There is no trial called {', '.join(unknown)}. Choose from {', '.join(TRIALS)}.")

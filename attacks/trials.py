@@ -21,6 +21,9 @@ OPEN_FILES = "SELECT count(*) FROM media WHERE state IN ('queued', 'running') AN
 OPEN_OPENINGS = "SELECT count(*) FROM openings WHERE state IN ('queued', 'running')"
 
 
+PARTS = ("limited", "web", "live", "front", "worker", "imports", "beat", "postgres", "redis")
+
+
 class Report:
     """Lines of a table, and whether anything was wrong."""
 
@@ -33,7 +36,7 @@ class Report:
             self.wrong.append(what)
 
 
-def _count(field: Field, query: str) -> int:
+def count_of(field: Field, query: str) -> int:
     return int(str(field.ask(query)[0][0]))
 
 
@@ -56,12 +59,12 @@ def hostile_files(field: Field, report: Report) -> None:
         where = stranger.open_timeline(attack.name, attack.make())
         until(lambda w=where: b"hx-trigger" not in stranger.get(w.removeprefix(field.address)), 120)
         tried += 1
-    took = until(lambda: _count(field, OPEN_FILES) == 0, 3600)
+    took = until(lambda: count_of(field, OPEN_FILES) == 0, 3600)
     watching.end()
     team = "SELECT state, error FROM media WHERE name = ANY(%s)"
     rows = field.ask(team, [attack.name for attack in media()])
     crashes = sum("stopped the program" in str(row[1]) or "on our side" in str(row[1]) for row in rows)
-    crashes += _count(field, "SELECT count(*) FROM openings WHERE error LIKE '%%on our side%%'")
+    crashes += count_of(field, "SELECT count(*) FROM openings WHERE error LIKE '%%on our side%%'")
     unforeseen = (field.stack.folder / "limited.log").read_text().count("Traceback")
     report.row("of them refused after an error that no rule foresaw", str(unforeseen))
     ready = sum(row[0] == "ready" for row in rows)
@@ -80,10 +83,10 @@ def hostile_files(field: Field, report: Report) -> None:
 def deaths(field: Field, report: Report) -> None:
     """Each part killed in the middle of edits, imports, exports and joins."""
     print("| part killed | edits again after | acknowledged edits lost | work stuck |")
-    for name in ("limited", "web", "live", "front", "worker", "imports", "beat", "postgres", "redis"):
+    for name in PARTS:
         person = Person(field.address)
         watching = Bystander(person, 0.05)
-        _some_work(person)
+        some_work(person)
         watching.start()
         time.sleep(1.5)
         server = {"postgres": field.stack.postgres, "redis": field.stack.redis}.get(name)
@@ -95,26 +98,26 @@ def deaths(field: Field, report: Report) -> None:
         gap = watching.acknowledged - killed if again < 60 else float("inf")
         time.sleep(1)
         watching.end()
-        done = until(lambda: _open_work(field) == 0, 240)
-        stuck = _open_work(field)
+        done = until(lambda: open_work(field) == 0, 240)
+        stuck = open_work(field)
         lost = field.lost(watching.kept)
-        failed = _count(field, "SELECT count(*) FROM export_files WHERE state = 'failed'")
+        failed = count_of(field, "SELECT count(*) FROM export_files WHERE state = 'failed'")
         well = gap < 10 and not lost and not stuck and not failed
         found = f"{gap:.1f} s | {lost} of {len(watching.kept)} | {stuck}, all done after {done:.0f} s"
         report.row(name, found, well=well)
 
 
-def _open_work(field: Field) -> int:
-    return sum(_count(field, query) for query in (OPEN_EXPORTS, OPEN_FILES, OPEN_OPENINGS))
+def open_work(field: Field) -> int:
+    return sum(count_of(field, query) for query in (OPEN_EXPORTS, OPEN_FILES, OPEN_OPENINGS))
 
 
-def _some_work(person: Person) -> None:
+def some_work(person: Person, resolution: int = 1080) -> None:
     """An import, a slow one, and an export going on."""
     demo = Path(__file__).parent.parent / "src/glowreel/demo/media/over-the-fields.mp4"
     person.send("/shelf/uploads", "fields.mp4", demo.read_bytes() + os.urandom(8))
     person.send("/shelf/uploads", "film.mp4", footage(frames=200) + os.urandom(8))
     person.post(f"{person.promo}/edit", {"command": '{"do": "insert-filler", "length": 42336000000}'})
-    person.post(f"{person.promo}/exports", {"formats": "wide", "resolution": "1080"})
+    person.post(f"{person.promo}/exports", {"formats": "wide", "resolution": str(resolution)})
 
 
 def crowd(field: Field, report: Report) -> None:
@@ -206,12 +209,12 @@ def large_bodies(field: Field, report: Report) -> None:
 def emptied_queue(field: Field, report: Report) -> None:
     """Everything in Redis thrown away in the middle of work."""
     person = Person(field.address)
-    _some_work(person)
+    some_work(person)
     time.sleep(0.5)
     import redis
 
     redis.Redis.from_url(field.stack.redis.url).flushall()
-    done = until(lambda: _count(field, OPEN_EXPORTS) + _count(field, OPEN_FILES) == 0, 240)
+    done = until(lambda: count_of(field, OPEN_EXPORTS) + count_of(field, OPEN_FILES) == 0, 240)
     report.row("Redis emptied in the middle of work: all done after", f"{done:.0f} s", well=done < 240)
 
 
@@ -235,10 +238,10 @@ def full_disk(field: Field, report: Report) -> None:
                    well=bool(refused) and all(status in (201, 507) for status, _ in said))  # fmt: skip
         parts = list(blobs.rglob("*.part"))
         report.row("disk full: parts left behind", str(len(parts)), well=not parts)
-        waiting = _count(field, OPEN_FILES)
+        waiting = count_of(field, OPEN_FILES)
         subprocess.run(["mount", "-o", "remount,size=2g", str(blobs)], check=True)
-        done = until(lambda: _count(field, OPEN_FILES) == 0, 120)
-        failed = _count(field, "SELECT count(*) FROM media WHERE name LIKE 'sound-%%' AND state = 'failed'")
+        done = until(lambda: count_of(field, OPEN_FILES) == 0, 120)
+        failed = count_of(field, "SELECT count(*) FROM media WHERE name LIKE 'sound-%%' AND state = 'failed'")
         found = f"{waiting}, {done:.0f} s; failed {failed}"
         report.row("disk full: files waiting, done after there is room", found, well=done < 120 and not failed)
         watching.end()
@@ -299,17 +302,3 @@ def pair(field: Field, report: Report) -> None:
     steps = int(str(found["steps"]))
     report.row("steps kept of them (one was there before)", str(steps), well=steps > 1)
     report.row("both windows show the same at the end", str(found["same"]), well=bool(found["same"]))
-
-
-TRIALS = {
-    "pair": pair,
-    "files": hostile_files,
-    "sound": long_sound,
-    "stubborn": stubborn_work,
-    "deaths": deaths,
-    "crowd": crowd,
-    "slow": slow_connections,
-    "bodies": large_bodies,
-    "queue": emptied_queue,
-    "disk": full_disk,
-}

@@ -229,11 +229,13 @@ def prepare() -> None:
     from glowreel.demo.seed import seed
     from glowreel.jobs.app import runtime
     from glowreel.services import samples, shelf
+    from glowreel.store.models import take_up
 
     with _refusals():
         runtime.database.migrate()
     with runtime.database.unit() as unit:
         shelf.make_anew(unit.session)
+        take_up(unit.session)
     if runtime.settings.demo:
         seed(runtime, lambda text: click.echo(text))
     samples.put(runtime, [MEDIA / name for name in FILES])

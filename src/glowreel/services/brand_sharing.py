@@ -7,7 +7,6 @@ knows it, and is brought up to date from there as long as the link is open.
 from __future__ import annotations
 
 import json
-import secrets
 import shutil
 import time
 import zipfile
@@ -27,6 +26,7 @@ from glowreel.services.access import Actor, authorise
 from glowreel.services.blob_keys import original
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
+from glowreel.store.keys import digest
 from glowreel.store.models import BrandRow, MediaFile
 
 VERSION = 2
@@ -159,13 +159,23 @@ def _added(session: Session, actor: Actor, told: dict[str, Any]) -> BrandRow:
 def share(session: Session, brand_id: str, actor: Actor, *, open_: bool) -> BrandRow:
     """Opens a link to a brand, or closes it: then nobody takes it over any more, and copies stay as they are."""
     row = authorise(session, BrandRow, brand_id, actor, "edit", lock=True)
-    row.token = (row.token or secrets.token_urlsafe(24)) if open_ else None
+    if not open_:
+        row.close_link()
+    elif row.digest is None:
+        row.new_link()
     return row
 
 
 def shared(session: Session, token: str) -> BrandRow:
     """The brand that a link opens, whoever's it is; `Missing` where the link is closed."""
-    row = session.scalar(select(BrandRow).where(BrandRow.token == token, BrandRow.removed_at.is_(None)))
+    return _still_shared(_behind(session, digest(token)))
+
+
+def _behind(session: Session, kept: str) -> BrandRow | None:
+    return session.scalar(select(BrandRow).where(BrandRow.behind_digest(kept), BrandRow.removed_at.is_(None)))
+
+
+def _still_shared(row: BrandRow | None) -> BrandRow:
     if row is None:
         raise Missing("closed", "This link leads nowhere: it was closed, or never was.", "Ask for a new one.")
     return row
@@ -177,24 +187,24 @@ def take_over(unit: Unit, token: str, actor: Actor) -> BrandRow:
     if source.team_id == actor.team_id:
         raise Refusal("own", "This brand is your team's own already.", "Send the link to another team.")
     row = _added(unit.session, actor, {"name": source.name, **_lent(unit, source, actor)})
-    row.source_token, row.source_version = token, source.version
+    row.source_digest, row.source_version = source.digest, source.version
     return row
 
 
 def newer(session: Session, row: BrandRow) -> bool:
     """Whether what a copy came from has a newer state, and is still shared."""
-    if row.source_token is None:
+    if row.source_digest is None:
         return False
-    source = session.scalar(select(BrandRow).where(BrandRow.token == row.source_token, BrandRow.removed_at.is_(None)))
+    source = _behind(session, row.source_digest)
     return source is not None and source.version > row.source_version
 
 
 def bring(unit: Unit, brand_id: str, actor: Actor) -> BrandRow:
     """Brings a copy to the newest state of what it came from; what was before can be undone."""
     row = authorise(unit.session, BrandRow, brand_id, actor, "edit", lock=True)
-    if row.source_token is None:
+    if row.source_digest is None:
         raise Refusal("no-source", "This brand did not come by a link.")
-    source = shared(unit.session, row.source_token)
+    source = _still_shared(_behind(unit.session, row.source_digest))
     book = _lent(unit, source, actor)
     changed = brands.change(unit.session, brand_id, actor, name=source.name, **book)
     changed.source_version = source.version

@@ -15,10 +15,10 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.outside.network.port import Granted, Network, ask_at
 from glowreel.services import audit
 from glowreel.services.access import Actor, allow
-from glowreel.services.keys import key_of
 from glowreel.services.live import announce_work
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
+from glowreel.store.keys import key_of
 from glowreel.store.models import ChannelAccount, new_key, now
 
 COMES_BACK_WITHIN = 600

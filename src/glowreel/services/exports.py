@@ -10,7 +10,6 @@ run out, and the sweeper has the work done by another.
 
 from __future__ import annotations
 
-import secrets
 from datetime import timedelta
 from typing import Any, TypeVar
 
@@ -115,10 +114,9 @@ def start(
             width=width,
             height=height,
             frames=form.frames or timeline(made).frame_count,
-            token=secrets.token_urlsafe(24),
             link_until=now() + LINK_LASTS if form.plays else None,
         )
-        unit.session.add(file)
+        unit.session.add(file.open_link())
         unit.session.flush()
         unit.later("glowreel.export_plan", file.id)
     audit.note(unit.session, actor, "exported", f"“{title}”")
@@ -316,7 +314,7 @@ def finished(session: Session, promo_id: str) -> list[ExportFile]:
 
 def watched(session: Session, token: str) -> ExportFile:
     """The finished film behind a watch page's link, or `Missing`: the link has ended, or what it leads to is gone."""
-    file = session.scalar(select(ExportFile).where(ExportFile.token == token))
+    file = session.scalar(select(ExportFile).where(ExportFile.behind(token)))
     open_still = file is not None and file.link_until is not None and file.link_until > now()
     gone = file is not None and (file.export.removed_at or file.export.promo.removed_at)
     if file is None or file.state != "done" or gone or not open_still:
@@ -327,7 +325,7 @@ def watched(session: Session, token: str) -> ExportFile:
 def set_link(session: Session, actor: Actor, file_id: str, *, on: bool) -> None:
     """Makes a new link to a film's watch page, or ends the one there is. Old links never open anything again."""
     file = authorise_file(session, file_id, actor, "export")
-    file.token = secrets.token_urlsafe(24)
+    file.new_link()
     said = f"“{file.export.title}”"
     if on and not file.film_form.plays:
         raise Refusal("no-page", f"{file.film_form.label} has no watch page.", "Download it, or export a film.")

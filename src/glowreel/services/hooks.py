@@ -23,10 +23,10 @@ from glowreel.outside.fetching import Fetcher
 from glowreel.services import audit
 from glowreel.services.access import Actor, Owned, allow
 from glowreel.services.brand_pages import stand_ins
-from glowreel.services.keys import key_of
 from glowreel.services.leases import LENGTH, Lease, unheld
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
+from glowreel.store.keys import key_of
 from glowreel.store.models import Hook, HookCall, new_key, now
 
 HAPPENINGS: dict[str, str] = {

@@ -13,9 +13,9 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.services import audit, letters, teams
 from glowreel.services.access import ROLES, Actor, allow
 from glowreel.services.accounts import clean_address
-from glowreel.services.keys import digest, key_of
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
+from glowreel.store.keys import digest, key_of
 from glowreel.store.models import Invitation, Member, Team, User, new_key, now
 
 LASTS = timedelta(days=7)

@@ -11,8 +11,8 @@ from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Missing
 from glowreel.services import accounts, letters, sign_ins
-from glowreel.services.keys import digest
 from glowreel.store.database import Unit
+from glowreel.store.keys import digest
 from glowreel.store.models import PasswordReset, User, now
 
 LASTS = timedelta(hours=1)

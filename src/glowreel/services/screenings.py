@@ -18,9 +18,9 @@ from glowreel.services import audit, letters, promos
 from glowreel.services.access import Actor, authorise
 from glowreel.services.accounts import clean_address
 from glowreel.services.invitations import ADDRESS
-from glowreel.services.keys import digest, fits, key_of
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
+from glowreel.store.keys import digest, fits, key_of
 from glowreel.store.models import PromoRow, Revision, Screening, User, new_key, now
 
 LASTS = {1: "a day", 7: "a week", 30: "a month", 0: "until it is ended"}

@@ -19,6 +19,7 @@ from glowreel.outside.models import ModelFolder
 from glowreel.services.blob_keys import BlobLibrary
 from glowreel.store.blobs import Blobs
 from glowreel.store.database import Database, Send
+from glowreel.store.models.linked import Installation
 
 
 @dataclass(frozen=True)
@@ -72,6 +73,7 @@ class Runtime:
     def __init__(self, settings: Settings, send: Send) -> None:
         self.settings = settings
         self._send = send
+        Installation.secret = settings.secret
         os.umask(0o027)  # What this process writes is for it and its group alone.
         memory.process.limit = settings.memory_mb * memory.MEGABYTE
         find_own(self._letters)

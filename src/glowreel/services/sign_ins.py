@@ -9,7 +9,7 @@ from sqlalchemy import or_, select, update
 from sqlalchemy.orm import Session
 
 from glowreel.core.errors import Missing
-from glowreel.services.keys import digest
+from glowreel.store.keys import digest
 from glowreel.store.models import SignIn, User, new_key, now
 
 LASTS = timedelta(days=30)

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from glowreel.core.errors import Missing, Refusal
 from glowreel.services import audit
 from glowreel.services.access import ROLES, Actor, Verb, allow
-from glowreel.services.keys import digest
+from glowreel.store.keys import digest
 from glowreel.store.models import ApiToken, Member, new_key, now
 
 SCOPES: dict[str, tuple[str, frozenset[Verb]]] = {

@@ -14,8 +14,8 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.core.odds import Share, better, enough, share
 from glowreel.services import watch_pages
 from glowreel.services.access import Actor, authorise_file, listed
-from glowreel.services.keys import digest, key_of
 from glowreel.services.setup import Runtime
+from glowreel.store.keys import digest, key_of
 from glowreel.store.models import ExportFile, PromoRow, Turn, TurnCount, new_key, now
 
 FEWEST, MOST = 2, 4

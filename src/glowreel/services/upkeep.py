@@ -19,7 +19,7 @@ from glowreel.core.errors import Missing, Refusal
 from glowreel.services.blob_keys import original
 from glowreel.services.exports import OPEN, file_blob
 from glowreel.services.setup import Runtime
-from glowreel.store.models import Derived, ExportFile, ExportPiece, MediaFile, WatchPage
+from glowreel.store.models import Derived, ExportFile, ExportPiece, MediaFile, WatchPage, take_up
 
 FORM = 1
 DATABASE, INDEX, FILES = "database.dump", "glowreel-backup.json", "files"
@@ -108,6 +108,7 @@ def restore(runtime: Runtime, source: Path, say: Callable[[str], None] = lambda 
     runtime.database.migrate()
     with runtime.database.unit() as unit:
         _made_anew(unit.session)
+        take_up(unit.session, every=True)
     return count
 
 

@@ -46,9 +46,9 @@ def make(session: Session, actor: Actor, promo_id: str | None, hours: int, most:
         raise Refusal("many", f"{MOST} such links are open already.", "End one of them first.")
     link = UploadLink(
         id=f"l-{secrets.token_urlsafe(12)}", team_id=actor.team_id, user_id=actor.user_id, promo_id=promo_id or None,
-        token=secrets.token_urlsafe(18), most=most, until=now() + timedelta(hours=hours),
+        most=most, until=now() + timedelta(hours=hours),
     )  # fmt: skip
-    session.add(link)
+    session.add(link.open_link())
     session.flush()
     return link
 
@@ -79,7 +79,7 @@ def end(session: Session, actor: Actor, link_id: str) -> None:
 
 def opened(session: Session, token: str) -> Door:
     """What a link opens, or `Missing` where it has ended."""
-    link = session.scalar(select(UploadLink).where(UploadLink.token == token))
+    link = session.scalar(select(UploadLink).where(UploadLink.behind(token)))
     if link is None or link.ended_at is not None or link.until < now():
         raise Missing("link-ended", "This link has ended.", "Ask for a new one where you got it.")
     promo = session.get(PromoRow, link.promo_id) if link.promo_id else None

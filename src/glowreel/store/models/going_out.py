@@ -11,6 +11,7 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from glowreel.core.film_forms import FILM_FORMS, USUAL_FORM, FilmForm
 from glowreel.store.models.base import Base, now
+from glowreel.store.models.linked import Linked
 from glowreel.store.models.promos import PromoRow
 
 
@@ -41,15 +42,16 @@ class Export(Base):
         return self.promo.only_for
 
 
-class ExportFile(Base):
+class ExportFile(Linked, Base):
     """One format of an export: planning, queued, running, joining, done, failed or cancelled. `planned` is the share of
-    its pieces that have a name, then how far it is put together; `token` opens its watch page until `link_until`, and
+    its pieces that have a name, then how far it is put together; its link opens its watch page until `link_until`, and
     not at all where that is unset.
     `channel` is the name of the one that it is for, if any, which takes files of `most_megabytes`, 0 for any.
     `loudness` (LUFS) and `peak` (dBTP) were measured in its sound. `form` is the kind of file that it is
     (`core.film_forms`), and `tighter` by how much it is made smaller than asked, where it came out too large."""
 
     __tablename__ = "export_files"
+    LINK = "film"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     export_id: Mapped[str] = mapped_column(ForeignKey("exports.id"), index=True)
     number: Mapped[int] = mapped_column(Integer, default=0)
@@ -70,7 +72,6 @@ class ExportFile(Base):
     size: Mapped[int] = mapped_column(BigInteger, default=0)
     loudness: Mapped[float | None] = mapped_column(Float)
     peak: Mapped[float | None] = mapped_column(Float)
-    token: Mapped[str] = mapped_column(String(64), unique=True)
     link_until: Mapped[datetime | None] = mapped_column(default=None)
     lease_until: Mapped[datetime | None] = mapped_column(default=None)
     attempts: Mapped[int] = mapped_column(Integer, default=0)

@@ -23,6 +23,7 @@ from sqlalchemy.ext.hybrid import hybrid_property
 from sqlalchemy.orm import Mapped, mapped_column
 
 from glowreel.store.models.base import Base, now
+from glowreel.store.models.linked import Linked
 
 
 class MediaFile(Base):
@@ -69,16 +70,16 @@ class MediaFile(Base):
         return or_(cls.state == "ready", cls.made > 0)
 
 
-class UploadLink(Base):
+class UploadLink(Linked, Base):
     """A way for files to come in without an account, on a telephone: on to the team's Shelf, and into what is shown of
     a promo where one is named. It ends at `until`, when `most` files came by it, or when it is ended."""
 
     __tablename__ = "upload_links"
+    LINK = "files"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
     user_id: Mapped[str] = mapped_column(ForeignKey("users.id"))
     promo_id: Mapped[str | None] = mapped_column(ForeignKey("promos.id", ondelete="CASCADE"), default=None)
-    token: Mapped[str] = mapped_column(String(64), unique=True)
     most: Mapped[int] = mapped_column(Integer)
     taken: Mapped[int] = mapped_column(Integer, default=0)
     until: Mapped[datetime] = mapped_column()

@@ -10,14 +10,16 @@ from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Mapped, mapped_column
 
 from glowreel.store.models.base import Base, now
+from glowreel.store.models.linked import Linked
 
 
-class BrandRow(Base):
+class BrandRow(Linked, Base):
     """A brand of a team: `book` is the core's `Brand`, `past` what it was before, newest last; `version` counts its
-    states. One of a team's is `usual`: new promos have it. `token` opens it to whoever has the link; a copy
+    states. One of a team's is `usual`: new promos have it. Whoever has its link may take it over; a copy
     of one of another team knows by which link it came, and in which state."""
 
     __tablename__ = "brands"
+    LINK = "brand"
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     team_id: Mapped[str] = mapped_column(ForeignKey("teams.id"), index=True)
     name: Mapped[str] = mapped_column(String(80))
@@ -28,8 +30,7 @@ class BrandRow(Base):
     past: Mapped[list[dict[str, Any]]] = mapped_column(JSONB, default=list)
     version: Mapped[int] = mapped_column(Integer, default=1)
     usual: Mapped[bool] = mapped_column(default=False)
-    token: Mapped[str | None] = mapped_column(String(64), unique=True, default=None)
-    source_token: Mapped[str | None] = mapped_column(String(64), default=None)
+    source_digest: Mapped[str | None] = mapped_column(String(64), default=None)
     source_version: Mapped[int] = mapped_column(Integer, default=0, server_default="0")
     created_at: Mapped[datetime] = mapped_column(default=now)
     removed_at: Mapped[datetime | None] = mapped_column(default=None)

@@ -61,7 +61,7 @@ def _shown(session: Session, row: BrandRow, found: list[Any] | None = None) -> d
         "cases": PROPERTIES["case"].choices, "transitions": TRANSITIONS, "motions": MOTIONS,
         "scenes": templates.scenes(session, actor()), "samples": SAMPLES, "proposed": found,
         "uses": brands.uses(session, row.id, actor()), "newer": brand_sharing.newer(session, row),
-        "link": absolute(url_for("brands.shared", token=row.token)) if row.token else "",
+        "link": absolute(url_for("brands.shared", token=row.token)) if row.digest else "",
     }  # fmt: skip
 
 

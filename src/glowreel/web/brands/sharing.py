@@ -51,7 +51,7 @@ def read() -> AnyResponse:
 def share(brand_id: str) -> AnyResponse:
     with transaction() as work:
         row = brand_sharing.share(work.session, brand_id, actor(), open_=request.form.get("open") == "1")
-    flash("Whoever has the link can take the brand over." if row.token else "The link is closed.")
+    flash("Whoever has the link can take the brand over." if row.digest else "The link is closed.")
     return redirect(url_for("brands.page", brand_id=brand_id))
 
 
