@@ -16,7 +16,7 @@ from glowreel.web.app import create_app
 from glowreel.web.extensions import limiter
 
 QUICKLY = settings(
-    max_examples=10,
+    max_examples=6,
     deadline=None,
     derandomize=True,
     phases=(Phase.generate,),
