@@ -150,3 +150,25 @@ def test_a_picture_in_which_nothing_changes_is_looked_at_once(monkeypatch: pytes
     long = subject_of_footage(frames(), lambda share: None, 600)
     assert len(looked) < 40, "of long footage, fewer pictures a second are looked at"
     assert across(long, 14) == pytest.approx(across(each_time, 14), abs=0.05)
+
+
+def test_what_flashes_for_long_is_not_looked_at_anew_with_each_flash(monkeypatch: pytest.MonkeyPatch) -> None:
+    leaps: list[bool] = []
+
+    def look(self: _Watcher, pixels: np.ndarray, at: float, sudden: bool) -> Look:
+        leaps.append(sudden)
+        return Look(at)
+
+    monkeypatch.setattr(_Watcher, "look", look)
+    dark = np.zeros((36, 64, 4), np.uint8)
+
+    def frames():
+        for number in range(120):
+            shown = dark + (number % 2) * np.uint8(255)
+            yield Frame(number * 0.7, shown[:, :, 0], lambda shown=shown: shown)
+
+    subject_of_footage(frames(), lambda share: None, 84)
+    assert sum(leaps) > 100, "in something short every flash is new"
+    leaps.clear()
+    subject_of_footage(frames(), lambda share: None, 600)
+    assert 5 < sum(leaps) < 20

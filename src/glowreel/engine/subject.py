@@ -7,6 +7,7 @@ faster and turns no quicker than a camera would. Positions are shares of the pic
 
 from __future__ import annotations
 
+import math
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
@@ -65,6 +66,9 @@ recorded screen stands still for most of its time."""
 LONG, SELDOM = 120.0, 1.0
 """Of what is longer than the first, as many pictures are looked at as of that, spread over it, but none more than the
 second apart (s): a recording of ten minutes is not kept waiting as long as it is."""
+CALMER = 8.0
+"""What changes at once in something long counts as new again only after a time: that many times what pictures are
+farther apart there. What flashes for ten minutes is not looked at anew with each flash."""
 CUT = 0.13
 """How much of the light changes at once, on average, where a cut is."""
 CUT_TIMES = 4.0
@@ -386,13 +390,15 @@ def _looks(
 ) -> Iterator[Look]:
     """What is found in frames, `every` so many seconds; `lights` and `times` of all of them are added to the lists.
     While one is looked at, the next ones are decoded."""
-    watcher, waiting, last = _Watcher(), deque[Future[Look] | float](), -1.0
+    watcher, waiting, last, leapt = _Watcher(), deque[Future[Look] | float](), -1.0, -math.inf
+    apart = CALMER * (every - 1 / RATE)
     before, seen = Look(0.0), None  # What was found last, and the light of the picture it was found in.
     with ThreadPoolExecutor(1, "watcher") as eyes, ThreadPoolExecutor(1, "model") as ready:
         ready.submit(prepare)  # It takes as long as looking at the first picture.
         for frame in frames:
             changed = np.abs(frame.light.astype(np.int16) - lights[-1]).mean() / 255 if lights else 0.0
-            sudden = bool(changed > CUT)
+            sudden = bool(changed > CUT) and frame.at - leapt >= apart
+            leapt = frame.at if sudden else leapt
             lights.append(frame.light)
             times.append(frame.at)
             if last >= 0 and frame.at - last < every - 1e-6 and not sudden:
