@@ -29,14 +29,13 @@ from glowreel.engine.export import name_piece, plan
 from glowreel.logs import request_id
 from glowreel.services import audit, hooks, needed
 from glowreel.services.access import Actor, authorise, authorise_file, listed
-from glowreel.services.leases import LENGTH, Lease, Stopped, beating, long_since, over, unheld
+from glowreel.services.leases import LENGTH, MOST_LOST, Lease, Stopped, beating, long_since, over, unheld
 from glowreel.services.live import announce_work
 from glowreel.services.promos import document
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
 from glowreel.store.models import Export, ExportFile, ExportPiece, PromoRow, new_key, now
 
-MAX_ATTEMPTS = 4
 OPEN = ("planning", "queued", "running", "joining")
 AGAIN = timedelta(seconds=10)
 """What waits in the queue is sent again after so long, in case the queue forgot it."""
@@ -154,7 +153,7 @@ def plan_file(runtime: Runtime, file_id: str) -> None:
         attempt, making = file.attempts, made_as(file)
         needed.begin(unit, promo, Actor.program(file.export.team_id))
         found = needed.look(unit.session, promo)
-    if attempt > MAX_ATTEMPTS:
+    if attempt > MOST_LOST:
         fail(runtime, file_id, "The film could not be planned.")
         return
     if found.failed:

@@ -24,7 +24,6 @@ from glowreel.engine.sources import Sources
 from glowreel.engine.texttrack import TextTrack
 from glowreel.services import needed
 from glowreel.services.exports import (
-    MAX_ATTEMPTS,
     claim_row,
     end,
     exported,
@@ -34,7 +33,7 @@ from glowreel.services.exports import (
     piece_blob,
     tell,
 )
-from glowreel.services.leases import Lease, Stopped, beating
+from glowreel.services.leases import MOST_LOST, Lease, Stopped, beating
 from glowreel.services.setup import Runtime
 from glowreel.store.models import ExportFile, ExportPiece, now
 
@@ -84,7 +83,7 @@ def join_file(runtime: Runtime, file_id: str) -> None:
         known = needed.look(unit.session, promo).known
         title, attempt, making, blob = file.export.title, file.attempts, made_as(file), file_blob(file.id, file.form)
         pieces = [(piece.key, piece.count) for piece in file.pieces]
-    if attempt > MAX_ATTEMPTS:
+    if attempt > MOST_LOST:
         fail(runtime, file_id, "The parts of the film could not be joined.")
         return
     lease, figures, code = Lease(runtime, ExportFile, file_id, attempt, ("joining",)), {}, sound_of(making)

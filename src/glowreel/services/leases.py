@@ -34,6 +34,9 @@ from glowreel.store.models import (
 
 LENGTH = timedelta(seconds=20)
 EVERY = 4.0
+MOST_LOST = 10
+"""So many workers may be lost over one piece of work before it is set aside. What strangers sent is worked on in
+limited processes: that a worker is gone is hardly its fault, and what ends those is counted by itself."""
 
 Row = (
     type[MediaFile] | type[ExportFile] | type[ExportPiece] | type[Opening] | type[Derived] | type[Spoken]

@@ -25,7 +25,7 @@ from glowreel.limited.client import Died, Interrupted
 from glowreel.services import promos, shelf
 from glowreel.services.access import Actor, allow, authorise
 from glowreel.services.blob_keys import original
-from glowreel.services.leases import LENGTH, Lease, Stopped, beating, long_since, over
+from glowreel.services.leases import LENGTH, MOST_LOST, Lease, Stopped, beating, long_since, over
 from glowreel.services.live import announce_work
 from glowreel.services.setup import Runtime
 from glowreel.store.database import Unit
@@ -33,7 +33,6 @@ from glowreel.store.models import MediaFile, Opening, new_key, now
 
 log = logging.getLogger(__name__)
 
-MAX_ATTEMPTS = 3
 MAX_WAITING = 5
 AGAIN = timedelta(seconds=10)
 KEPT = timedelta(days=7)
@@ -86,7 +85,7 @@ def carry_out(runtime: Runtime, opening_id: str) -> None:
     lease = Lease(runtime, Opening, row.id, row.attempts, ("running",))
     values: dict[str, Any]
     try:
-        if row.attempts > MAX_ATTEMPTS:
+        if row.attempts > MOST_LOST:
             raise Refusal("set-aside", f"{row.name} could not be opened: it stopped every process that tried.")
         with beating(lease):
             promo_id, notices = _opened(runtime, lease, row)

@@ -24,12 +24,11 @@ from glowreel.engine.makers import MAKERS, made_name
 from glowreel.limited.client import Died, Interrupted
 from glowreel.logs import tell, within
 from glowreel.services.exports import OPEN, fail, made_as, piece_blob, pressed
-from glowreel.services.leases import LENGTH, Lease, Stopped, beating, over
+from glowreel.services.leases import LENGTH, MOST_LOST, Lease, Stopped, beating, over
 from glowreel.services.setup import Runtime
 from glowreel.store.models import Export, ExportFile, ExportPiece, now
 
 BEAT = 0.5
-MAX_ATTEMPTS = 4
 MAX_DEATHS = 3
 TOGETHER = 4
 """So many formats are made of one decoding at the most."""
@@ -113,7 +112,7 @@ def _make(runtime: Runtime, claimed: Sequence[_Claimed], promo: Promo, run: tupl
     began, (_, count) = time.monotonic(), run
     waiting = []
     for one in claimed:
-        if one.attempt > MAX_ATTEMPTS:
+        if one.attempt > MOST_LOST:
             fail(runtime, one.file_id, "A part of the film stopped every worker that tried it.")
         elif runtime.blobs.has(piece_blob(one.key)):
             _done(runtime, one, count, reused=True)

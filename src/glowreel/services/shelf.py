@@ -23,7 +23,7 @@ from glowreel.limited.client import Died, Interrupted
 from glowreel.services import storage, transcripts
 from glowreel.services.access import Actor, allow, authorise, listed
 from glowreel.services.blob_keys import derived, original
-from glowreel.services.leases import LENGTH, Lease, Stopped, beating, long_since, over
+from glowreel.services.leases import LENGTH, MOST_LOST, Lease, Stopped, beating, long_since, over
 from glowreel.services.live import announce_work
 from glowreel.services.setup import Runtime
 from glowreel.services.wishes import wishes
@@ -33,7 +33,6 @@ from glowreel.store.models import MediaFile, new_key, now
 
 log = logging.getLogger(__name__)
 
-MAX_ATTEMPTS = 3
 MAX_DEATHS = 2
 MAKER = 2
 """Raised whenever more is made of a file than before: what was made by less is made anew."""
@@ -246,7 +245,7 @@ def _take_in(runtime: Runtime, row: MediaFile) -> bool:
     """
     lease = Lease(runtime, MediaFile, row.id, row.attempts, ("running",))
     values: dict[str, object]
-    if row.attempts > MAX_ATTEMPTS:
+    if row.attempts > MOST_LOST:
         values = {"state": "failed", "error": f"{row.name} could not be read: it stopped the program that tried."}
         _finish(runtime, lease, Actor.program(row.team_id), values)
         return True
