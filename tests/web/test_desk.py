@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.web.conftest import Browser
@@ -72,4 +73,9 @@ def test_a_promo_plays_on_its_card(browser: Browser) -> None:
     browser.js("arguments[0].scrollIntoView({block: 'center'})", card)
     ActionChains(browser.driver).move_to_element(card).perform()
     browser.until(lambda: int(card.get_attribute("data-played") or 0) > 5, "it to play")
+    whole = next(one for one in browser.all(".card-promo") if card in one.find_elements(By.CSS_SELECTOR, "a"))
+    whole.find_element(By.CSS_SELECTOR, ".card-menu summary").click()
+    whole.find_element(By.XPATH, ".//button[contains(., 'Make a copy')]").click()
+    browser.ready()
+    assert "(copy)" in browser.driver.title
     assert not browser.complaints()
