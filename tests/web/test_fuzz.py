@@ -16,7 +16,7 @@ from glowreel.web.app import create_app
 from glowreel.web.extensions import limiter
 
 QUICKLY = settings(
-    max_examples=6,
+    max_examples=10,
     deadline=None,
     derandomize=True,
     phases=(Phase.generate,),
@@ -120,7 +120,7 @@ def test_every_route(app, sender: Sender) -> None:
     # A few routes with each example: one of all of them would be larger than what Hypothesis draws at once.
     some: list[tuple[str, str]] = []
 
-    @QUICKLY
+    @settings(QUICKLY, max_examples=6)
     @given(st.data())
     def sent(data) -> None:
         for rule, method in some:

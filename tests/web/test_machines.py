@@ -52,7 +52,7 @@ def test_an_export_is_followed_from_the_press_to_the_worker(browser: Browser, st
     browser.go("/machines")
     queues = browser.find("#machines-now").text
     assert all(name in queues for name in ("Exports", "Derived", "Imports", "Errands"))
-    assert len(browser.all("#machines-now tbody tr")) >= 6, "every worker tells of itself"
+    browser.until(lambda: len(browser.all("#machines-now tbody tr")) >= 6, "every worker to tell of itself", 60)
     browser.until(lambda: " of " in browser.find("#films-head ~ *").text, "the film and its pieces")
     browser.until(lambda: browser.all(".film-list .is-done"), "a piece to be done", 120)
     assert browser.accessibility() == []
