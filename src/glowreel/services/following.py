@@ -22,7 +22,6 @@ ENGLISH = "speech-english"
 PATIENT = 8
 """Seconds after which an answer is of no use any more."""
 KEY = "glowreel:said:"
-LATE = Refusal("late", "Nobody can listen just now.", "The teleprompter goes on at its speed.")
 
 
 def place(runtime: Runtime, sound: bytes, text: str, before: int) -> int | None:
@@ -40,10 +39,14 @@ def place(runtime: Runtime, sound: bytes, text: str, before: int) -> int | None:
             unit.later("glowreel.listen", name, model, language)
         answer = connection.blpop([f"{name}:words"], timeout=PATIENT)
     except redis.RedisError as error:
-        raise LATE from error
+        raise _late() from error
     if answer is None:
-        raise LATE
+        raise _late()
     return next_word(text, json.loads(answer[1]), before)
+
+
+def _late() -> Refusal:
+    return Refusal("late", "Nobody can listen just now.", "The teleprompter goes on at its speed.")
 
 
 def _model(runtime: Runtime, text: str) -> tuple[str, str]:

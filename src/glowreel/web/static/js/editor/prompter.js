@@ -20,6 +20,10 @@ let last = 0;
 let place = { word: 0, at: 0, pace: 0 };
 /** Whether it goes along with the words; not any more once nobody can listen. */
 let along = false;
+/** When it was silent last: whoever begins to speak again is given time to be heard. */
+let silent = 0;
+/** Which of the times it runs is this one: what an earlier one still hears is of no use. */
+let turn = 0;
 /** @type {HTMLElement[]} */
 let words = [];
 
@@ -70,9 +74,9 @@ export function recall() {
 }
 
 /** Notes how far somebody is who reads it aloud; answers with where that is, or null where that is over.
- *  @param {number|null} next */
-function told(next) {
-  if (!runs || !along) return null;
+ *  @param {number} mine the time for which it listens @param {number|null} next */
+function told(mine, next) {
+  if (!runs || !along || mine !== turn) return null;
   if (next === null) return place.word;
   const seconds = (performance.now() - place.at) / 1000;
   const pace = place.at && next > place.word ? Math.min(5, (next - place.word) / seconds) : place.pace;
@@ -93,7 +97,8 @@ function step(at) {
   if (!runs) return;
   const seconds = (at - last) / 1000;
   last = at;
-  const free = ear.speaks() && at - place.at > FREE;
+  if (!ear.speaks()) silent = at;
+  const free = at - Math.max(place.at, silent) > FREE;
   if (along && !free) scrolled += (wanted(at) - scrolled) * (1 - Math.exp(-seconds / SOON));
   else if (!get("runs").value || ear.speaks()) scrolled += seconds * Number(get("speed").value) * 0.5;
   board.scrollTop = scrolled;
@@ -113,11 +118,18 @@ export function run(on, anew) {
   last = performance.now();
   place.at = last;
   along = get("runs").value === "words" && Boolean(get("text").value.trim());
+  turn += 1;
+  const mine = turn;
   if (along)
-    ear.follow(get("text").value, told, (sentence) => {
-      along = false;
-      if (sentence) get("said").textContent = sentence;
-    });
+    ear.follow(
+      get("text").value,
+      (next) => told(mine, next),
+      (sentence) => {
+        if (mine !== turn) return;
+        along = false;
+        if (sentence) get("said").textContent = sentence;
+      },
+    );
   requestAnimationFrame(step);
 }
 export const running = () => runs;
