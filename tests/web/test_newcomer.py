@@ -91,6 +91,16 @@ def test_the_first_page_plays_the_real_thing_and_leads_into_the_demo_with_one_pr
     browser.until(lambda: all(at > 0.3 for at, _ in browser.js(films)), "three films to play")
     assert [width for _, width in browser.js(films)] == [568, 320, 320]
     assert browser.accessibility() == []
+    focused = "return document.activeElement.id"
+    for _ in range(8):
+        if browser.js(focused) != "enter-demo":
+            ActionChains(browser.driver).send_keys(Keys.TAB).perform()
+    assert browser.js(focused) == "enter-demo", "reached by the keys"
+    ring, ground = browser.js(
+        "const s = getComputedStyle(document.activeElement); return [s.outlineStyle, s.backgroundColor]"
+    )
+    assert ring == "solid", "the keys' place is seen on a button"
+    assert ground not in ("rgba(0, 0, 0, 0)", "transparent"), "and it stays the button that it is"
     person = Counted(browser)
     person.press("#enter-demo")
     browser.find(".card-promo")
