@@ -100,6 +100,7 @@ def _measured(state: dict[str, Any], seconds: int, show: Show) -> None:
     flashes = [_flashes(row["media"]) - row.get("before", 0) + row["start"] for row in (screen, camera)]
     clicks = _clicks(screen["media"]) - screen.get("before", 0) + screen["start"]
     late = _lateness(clicks, flashes[0], state["late"])
+    _added(screen, clicks, flashes[0], show)
     for label, first, second, waits in (
         ("click against flash, same recording", clicks, flashes[0], late),
         ("camera against screen", flashes[1], flashes[0], np.zeros(len(flashes[0]))),
@@ -113,6 +114,38 @@ def _measured(state: dict[str, Any], seconds: int, show: Show) -> None:
             f" {(ends - begins) * 1000:+.0f} ms ({len(apart)} in {seconds} s)"
         )
         show(f"recording: {label}", told, "worst ≤ 1 frame (33 ms)", worst <= 1 / 30 + 0.001)
+
+
+def _added(screen: dict[str, Any], clicks: Any, flashes: Any, show: Show) -> None:
+    """What the program itself puts between sound and picture: the same file as the browser wrote it, beside what is
+    seen and heard of it. The browser paints, captures and hears with up to a frame of its own."""
+    pictures, heard = _written(screen["media"])
+    written = np.array([heard[np.abs(heard - one).argmin()] - one for one in pictures])
+    shown = np.array([clicks[np.abs(clicks - one).argmin()] - one for one in flashes])
+    count = min(len(written), len(shown))
+    more = shown[:count] - written[:count]
+    more = more[np.abs(more) < EVERY / 2]
+    worst = float(np.abs(more).max())
+    told = f"median {np.median(more) * 1000:+.1f} ms, worst {worst * 1000:.1f} ms ({len(more)})"
+    show("recording: what is added to the file as it was written", told, "worst ≤ 1 frame (33 ms)", worst <= 1 / 30)
+
+
+def _written(media: str) -> tuple[Any, Any]:
+    """When the picture becomes white and when the tone begins in the file as the browser wrote it, in seconds."""
+    from glowreel.jobs.app import runtime
+    from glowreel.services.blob_keys import original
+    from glowreel.store.models import MediaFile
+
+    with runtime.database.unit() as unit:
+        path = runtime.blobs.local(original(unit.session.get_one(MediaFile, media).hash))
+    with av.open(str(path)) as file:
+        flashes = _whitened(file)
+    with av.open(str(path)) as file:
+        parts, begins = [], None
+        for frame in file.decode(audio=0):
+            begins = float(frame.time) if begins is None else begins
+            parts.append(np.abs(frame.to_ndarray()[0].astype(np.float32)))
+    return flashes, (begins or 0.0) + _begun(np.concatenate(parts))
 
 
 def _lateness(clicks: Any, flashes: Any, late: list[float | None]) -> Any:
@@ -141,11 +174,15 @@ def _local(media: str, name: str) -> Path:
 
 def _flashes(media: str) -> Any:
     """When the picture becomes white, in seconds."""
-    times, lights = [], []
     with av.open(str(_local(media, "proxy"))) as file:
-        for frame in file.decode(video=0):
-            times.append(float(frame.time or 0.0))
-            lights.append(frame.to_ndarray(format="gray")[20:200:20, ::20].mean())
+        return _whitened(file)
+
+
+def _whitened(file: Any) -> Any:
+    times, lights = [], []
+    for frame in file.decode(video=0):
+        times.append(float(frame.time or 0.0))
+        lights.append(frame.to_ndarray(format="gray")[20:200:20, ::20].mean())
     lit = np.array(lights) > 120
     return np.array(times)[1:][lit[1:] & ~lit[:-1]]
 
@@ -154,7 +191,11 @@ def _clicks(media: str) -> Any:
     """When the tone begins, in seconds."""
     from glowreel.engine.soundcopy import stored_samples
 
-    samples = np.abs(stored_samples(_local(media, "samples"))[:, 0].astype(np.float32))
+    return _begun(np.abs(stored_samples(_local(media, "samples"))[:, 0].astype(np.float32)))
+
+
+def _begun(samples: Any) -> Any:
+    """When a tone begins in samples at 48 kHz, in seconds."""
     loud = samples > 0.3 * samples.max()
     at = np.nonzero(loud)[0]
     starts = at[np.insert(np.diff(at) > 48_000 // 2, 0, True)]

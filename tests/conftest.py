@@ -9,11 +9,13 @@ import sys
 import tempfile
 import wave
 from collections.abc import Callable, Iterator
+from contextlib import suppress
 from fractions import Fraction
 from pathlib import Path
 
 import av
 import numpy as np
+import psycopg
 import pytest
 from hypothesis import settings
 from tools.stack import Stack
@@ -41,7 +43,7 @@ LAST_LINES = 6000
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     """What waits for pages, workers and servers can be a moment late on a busy machine: it is tried twice more, and the
     run says so."""
-    late = ("web", "services")
+    late = ("walks", "web", "services")
     for item in items:
         if any(Path(__file__).parent / name in item.path.parents for name in late):
             item.add_marker(pytest.mark.flaky(reruns=2))
@@ -81,6 +83,25 @@ def stack(workplace: Path) -> Iterator[Stack]:
         yield stack
     finally:
         stack.stop()
+
+
+UNWAITED = """
+UPDATE export_files SET state = 'cancelled', finished_at = now(), lease_until = NULL
+WHERE state IN ('planning', 'queued', 'running', 'joining')
+"""
+
+
+@pytest.fixture(autouse=True)
+def nothing_left_to_make(request: pytest.FixtureRequest) -> Iterator[None]:
+    """A film that a test began and did not wait for is stopped after it: the workers would make it while the next
+    tests wait for theirs."""
+    yield
+    if "stack" not in request.fixturenames:
+        return
+    address = request.getfixturevalue("stack").environment["GLOWREEL_DATABASE"].replace("+psycopg", "")
+    # A test that kills the database may leave it dead for a moment.
+    with suppress(psycopg.Error), psycopg.connect(address, connect_timeout=5) as connection:
+        connection.execute(UNWAITED)
 
 
 @pytest.fixture(scope="session")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import json
 import os
+import random
 import re
 import signal
 import time
@@ -102,6 +103,23 @@ def test_a_part_that_dies_is_started_again_and_edits_go_on(
             raise OSError("not yet")
 
     until(stack, whole, "starting every part again")
+
+
+def test_ten_deaths_one_after_another_lose_no_edit(stack: Stack, runtime: Runtime, editor: Editor, alive: None) -> None:
+    chance, texts = random.Random(18), []
+    for number in range(10):
+        kill(stack, chance.choice(PARTS))
+        texts.append(f"death {number} {time.time_ns()}")
+        until(stack, lambda: editor.note(texts[-1]), "an edit")
+    promo = editor.promo.rpartition("/")[2]
+
+    def kept() -> None:
+        with runtime.database.unit() as unit:
+            query = select(Revision.press).where(Revision.promo_id == promo, Revision.press.is_not(None))
+            presses = list(unit.session.scalars(query))
+            assert all(any(press.startswith(text) for press in presses) for text in texts)
+
+    until(stack, kept, "looking at the history")
 
 
 def test_what_was_saved_is_answered_as_saved_while_the_queue_is_away(

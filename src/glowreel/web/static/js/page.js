@@ -73,10 +73,14 @@ function ago() {
 document.addEventListener("click", async (event) => {
   const target = /** @type {Element} */ (event.target);
   const opener = target.closest("[data-open]");
-  if (opener)
-    /** @type {HTMLDialogElement} */ (
+  if (opener) {
+    const sheet = /** @type {HTMLDialogElement} */ (
       document.querySelector(opener.getAttribute("data-open") ?? "")
-    ).showModal();
+    );
+    sheet.showModal();
+    // What it says may have changed since it was last open.
+    sheet.dispatchEvent(new Event("opened"));
+  }
   if (target.closest("[data-close]")) target.closest("dialog")?.close();
   if (target instanceof HTMLDialogElement) target.close();
   for (const menu of document.querySelectorAll("details.menu[open]"))

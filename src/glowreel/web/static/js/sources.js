@@ -131,7 +131,7 @@ for (const end of ["pause", "ended"]) hearing.addEventListener(end, quiet);
 document.addEventListener("click", (event) => {
   const target = /** @type {HTMLElement} */ (event.target);
   const item = /** @type {HTMLElement|null} */ (target.closest(".offer"));
-  const sound = /** @type {HTMLElement|null} */ (target.closest("[data-hear]"));
+  const sound = /** @type {HTMLElement|null} */ (target.closest("[data-hear^='/']"));
   if (sound) hear(sound);
   else if (item && (target.closest("[data-take]") || !document.getElementById("stage"))) {
     if (!target.closest("[data-seed]")) have(item);

@@ -427,6 +427,7 @@ function scenesOn(lane, from, to) {
     box.querySelector(".scene-more")?.setAttribute("aria-label", `${scene.name}: more`);
     box.classList.toggle("is-here", now >= scene.start && now < scene.start + scene.length);
     box.classList.toggle("is-narrow", scene.length * perSecond() < 120);
+    box.classList.toggle("is-tiny", scene.length * perSecond() < 52);
     if (!box.classList.contains("is-ghost")) lay(box, scene.start, scene.length);
     put(lane, key, box);
   }

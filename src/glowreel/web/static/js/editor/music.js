@@ -3,7 +3,7 @@
 
 import { headers, note } from "../page.js";
 import { send } from "./commands.js";
-import { gridTicks, model, tell } from "./model.js";
+import { gridTicks, model, soundTime, tell } from "./model.js";
 import { timeAt } from "./timeline.js";
 
 const face = /** @type {HTMLElement} */ (document.getElementById("bench-music"));
@@ -93,7 +93,7 @@ async function taken(piece) {
 /** @param {string} piece @param {object} where fields of the command besides the file */
 export async function addPiece(piece, where) {
   const media = await taken(piece);
-  if (media) await send({ do: "add-sound", media, at: gridTicks(model.time), ...where });
+  if (media) await send({ do: "add-sound", media, at: soundTime(), ...where });
 }
 
 /** Puts a piece in the place of a sound, with its settings. @param {string} piece @param {string} item */
@@ -110,8 +110,7 @@ face.addEventListener("click", async (event) => {
     fetchList();
   }
   if (!row) return;
-  if (target.closest("[data-add-own]"))
-    send({ do: "add-sound", media: row.dataset.own, at: gridTicks(model.time) });
+  if (target.closest("[data-add-own]")) send({ do: "add-sound", media: row.dataset.own, at: soundTime() });
   const piece = row.dataset.piece ?? "";
   if (!piece) return;
   if (target.closest("[data-hear]")) hear(row);

@@ -11,16 +11,13 @@ import { have } from "../sources.js";
 import { showFace } from "./bench.js";
 import { send } from "./commands.js";
 import { openMenu } from "./menu.js";
-import { clipAt, endOf, gridTicks, known, model, moveTo, remember, ticks } from "./model.js";
+import { clipAt, endOf, gridTicks, known, model, moveTo, remember, soundTime } from "./model.js";
 import { replaceWith } from "./replace.js";
 import { dragFile } from "./shelfdrag.js";
 import { trimFirst } from "./parttrim.js";
 import { reload } from "./uploads.js";
 
 const here = () => (model.state.length ? gridTicks(model.time) : null);
-
-/** Where a sound begins: at the playhead; from the start where that stands at the end, as it does after adding clips. */
-const soundTime = () => (model.frame >= model.frameCount - 1 ? 0 : ticks(model.time));
 
 /** Puts the playhead on the last frame of what was just added: it is seen, and what is added next comes after it. */
 export function toAdded() {

@@ -242,9 +242,12 @@ async function finish() {
     return;
   }
   sound?.close();
+  // What was recorded is looked at for as long as it takes; nobody is filmed meanwhile.
+  letGo();
   reload();
   for (const id of Object.values(media))
     if (!(await looked(id, PATIENT))) {
+      await watch();
       say("The recording is on the Shelf, but could not be looked at.", true);
       return;
     }
@@ -260,7 +263,10 @@ async function finish() {
   if (await send(command, toAdded)) {
     close();
     note("The recording stands on the main track.");
-  } else say("It is on the Shelf, but could not be put on the timeline.", true);
+  } else {
+    await watch();
+    say("It is on the Shelf, but could not be put on the timeline.", true);
+  }
 }
 
 async function open() {
@@ -277,14 +283,19 @@ function close() {
     return;
   }
   counting = false;
+  letGo();
+  prompter.run(false);
+  sheet.close();
+}
+
+/** Camera, microphone and screen are not used any more: their lights go out. */
+function letGo() {
   end(camera);
   end(screen);
   [camera, screen] = [null, null];
   prompter.listen(null);
-  prompter.run(false);
   for (const id of ["camera", "screen"]) get(id).srcObject = null;
   get("screen").hidden = true;
-  sheet.close();
 }
 
 document.getElementById("open-studio")?.addEventListener("click", open);
