@@ -109,7 +109,7 @@ def test_ten_deaths_one_after_another_lose_no_edit(stack: Stack, runtime: Runtim
     chance, texts = random.Random(18), []
     for number in range(10):
         kill(stack, chance.choice(PARTS))
-        texts.append(f"death {number} {time.time_ns()}")
+        texts.append(f"death-{number}")
         until(stack, lambda: editor.note(texts[-1]), "an edit")
     promo = editor.promo.rpartition("/")[2]
 
