@@ -123,6 +123,9 @@ def test_several_items_move_and_are_trimmed_together(table: Table) -> None:
     assert table.promo.clips[0].length == 9 * S
     with pytest.raises(Refusal, match="no start to move"):
         table.do(c.MoveItems(items=(table.promo.clips[0].id,), by=S))
+    table.do(c.TrimTo(items=(*both, *(clip.id for clip in table.promo.clips)), length=4 * S))
+    assert [end - start for start, end in (where(table.promo)[name] for name in ("one", "two"))] == [4, 4]
+    assert {clip.length for clip in table.promo.clips} == {4 * S}
 
 
 def test_a_group_is_named_on_all_of_it_and_comes_apart(table: Table) -> None:

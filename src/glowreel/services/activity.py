@@ -184,6 +184,18 @@ def _exports(runtime: Runtime, session: Session, actor: Actor) -> Iterable[Doing
         yield Doing("export", row.id, label, said, None if failed else done, failed, row.export.promo_id)
 
 
+JUST = timedelta(minutes=3)
+"""So long a finished film counts as one that has just been finished."""
+
+
+def just_done(session: Session, actor: Actor) -> list[str]:
+    """The keys of films that were finished a moment ago; what was stopped is none of them."""
+    mine = (listed(PromoRow, actor), Export.removed_at.is_(None))
+    query = select(ExportFile.id).join(Export).join(Export.promo)
+    done = (ExportFile.state == "done", ExportFile.finished_at > now() - JUST)
+    return list(session.scalars(query.where(*mine, *done).order_by(ExportFile.finished_at.desc()).limit(MOST)))
+
+
 EXPORTING = {
     "planning": "is planned", "queued": "waits for its turn", "running": "is rendered", "joining": "is put together",
 }  # fmt: skip

@@ -49,6 +49,7 @@ class Tracks(Editing):
         both = (self.thing(n), self.thing(other_n))
         self.do(c.MoveItems(items=both, by=by))
         self.do(c.TrimBy(items=both, edge="end" if n % 2 else "start", by=by))
+        self.do(c.TrimTo(items=both, length=abs(by) + ticks(0.2)))
         self.do(c.Group(items=both, apart=bool(other_n % 2)))
 
     @rule(n=pick, other_n=pick, at=times)

@@ -72,7 +72,7 @@ from glowreel.core.commands.scenes import (
     RenameScene,
     SetSceneLength,
 )
-from glowreel.core.commands.selection import Group, MoveItems, TrimBy
+from glowreel.core.commands.selection import Group, MoveItems, TrimBy, TrimTo
 from glowreel.core.commands.setting import CopyLook, PinItems, PlaceItem, Reset, Set
 from glowreel.core.commands.shapes import AddShape
 from glowreel.core.commands.slots import FillSlot, LeaveOut, MarkSlot, UnmarkSlot
@@ -118,7 +118,7 @@ AnyCommand = (
     | AddShape | AddSticker | StyleWords | KeepStyle
     | AddAdjustment | Balance | AddWords | AddPicture | MoveItem | TieItem | AddSound | DetachSound | AttachSound
     | SetTransition | SetAllTransitions | RemoveTransition | SetEdge | PushOver
-    | MoveItems | TrimBy | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack | SetBus
+    | MoveItems | TrimBy | TrimTo | Group | Paste | Duplicate | SetTrack | MoveTrack | RemoveTrack | StepTrack | SetBus
     | RenameScene | BreakScene | JoinScene | MoveScene | InsertScene | RemoveScene | SetSceneLength
     | SetWhole | RunSound | LayRoomTone | LayTake | LayRecording | LayPages | ReplaceEverywhere
     | FillMissing | CutToBeat | MarkMoments | StepHalf
@@ -271,6 +271,7 @@ __all__ = [
     "ToRule",
     "Trim",
     "TrimBy",
+    "TrimTo",
     "TypeWords",
     "UnmarkSlot",
     "WearPalette",

@@ -3,6 +3,7 @@
 ```
 MoveItems   ..[a]..[b]..   by 2 s          →  ....[a]..[b]      together; none before the start, clips stay
 TrimBy      |-A-|-B-|  [t] ends by -0.5 s  →  |A-|B-| [t        each as far as its material goes
+TrimTo      |-A-|--B--|  to 3 s            →  |-A-|-B-|         each as long as the others
 Group       a, b  →  one for selecting;    apart: each by itself again
 ```
 Lengths are ticks. Refused: nothing that is still there, groups of one.
@@ -21,7 +22,7 @@ from glowreel.core.commands.roles import Target
 from glowreel.core.commands.trim import Side, fitted_clip, trim_clips, trim_items
 from glowreel.core.document import Item, Promo, Whole
 from glowreel.core.errors import Missing, Refusal
-from glowreel.core.time import MAX_TICKS, TICKS_PER_SAMPLE
+from glowreel.core.time import MAX_TICKS, TICKS_PER_SAMPLE, Length
 from glowreel.core.timeline import timeline
 
 Chosen = Annotated[tuple[Target, ...], Field(min_length=1, max_length=3000)]
@@ -86,6 +87,23 @@ class TrimBy(Command):
         items = {item.id: max(1, index.item_span(item).length + self.by) for item in promo.items if item.id in found}
         made = trim_items(made, items, self.edge) if items else made
         sentence = f"Trimmed {len(found)} items by {in_seconds(abs(self.by))}"
+        return Outcome(made, sentence, self.items, frozenset(found))
+
+
+class TrimTo(Command):
+    """Gives several clips and items one length, each by its end, or as near to it as it can have."""
+
+    do: Literal["trim-to"] = "trim-to"
+    items: Chosen
+    length: Length
+
+    def carry_out(self, promo: Promo, context: Context) -> Outcome:
+        found = still_there(promo, self.items)
+        clips = {clip.id: fitted_clip(promo, clip, self.length, "end") for clip in promo.clips if clip.id in found}
+        made = trim_clips(promo, clips, "end") if clips else promo
+        items = {item.id: self.length for item in promo.items if item.id in found}
+        made = trim_items(made, items, "end") if items else made
+        sentence = f"Made {len(found)} items {in_seconds(self.length)} long"
         return Outcome(made, sentence, self.items, frozenset(found))
 
 

@@ -20,7 +20,8 @@ def tray() -> str:
 def _tray() -> str:
     with transaction() as work:
         doings = activity.going_on(runtime(), work.session, actor())
-    return render_template("activity/tray.html", doings=doings, kinds=activity.KINDS)
+        done = activity.just_done(work.session, actor())
+    return render_template("activity/tray.html", doings=doings, done=done, kinds=activity.KINDS)
 
 
 @blueprint.post("/activity/<kind>/<key>/end")

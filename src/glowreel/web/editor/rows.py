@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from glowreel.core.commands.collage import blank
 from glowreel.core.commands.trim import MAX_STILL, roll_room
 from glowreel.core.content.values import rows_of
 from glowreel.core.document import Clip, Item, Part, Promo, Track
@@ -44,6 +45,8 @@ def _clip_itself(index: Timeline, clip: Clip, strip: dict[str, Any] | None) -> R
         "curves": curve_rows(index, clip), "hidden": not clip.read("shown"), **line_row(clip, media),
         "own": sorted(clip.values_in),
     }  # fmt: skip
+    if clip.cells:
+        row["empty"] = [cell.id for cell in clip.cells if blank(cell)]
     if "heard" in clip.content.traits and media is not None and media.sounding:
         row |= {"muted": clip.read("muted"), "gain": clip.read("gain")}
     return _tidy(row | _material(index, clip, clip.length, strip))

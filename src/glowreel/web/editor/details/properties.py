@@ -26,7 +26,7 @@ from glowreel.web.editor.details.collage import collage_controls
 from glowreel.web.editor.details.control import Control, Group, Over, control_of, lasting
 from glowreel.web.editor.details.hearing import beats, clearer, running_on
 from glowreel.web.editor.details.slots import slot_controls
-from glowreel.web.editor.details.timing import own_sound, timing
+from glowreel.web.editor.details.timing import lasting_alike, own_sound, timing
 
 HEARD_GROUPS = frozenset({"sound", "voice", "equaliser", "dips"})
 """Of what has a sound."""
@@ -64,6 +64,7 @@ class Details:
         for row in self._rows():
             if row.group and row.kind != "text" and not self._pointless(row):
                 found[self._group(row)] += self._controls(row)
+        found["framing"] += self._camera()
         if len(self.parts) == 1:
             found["sound"] += [*own_sound(self.promo, self.parts[0]), *running_on(self.promo, self.parts[0])]
             found["beats"] += beats(self.promo, self.parts[0])
@@ -71,7 +72,7 @@ class Details:
                 found["voice"] = [*clearer(self.parts[0]), *found["voice"]]
             found["time"] += timing(self.promo, self.parts[0])
             found["what"] += self._fields(self.parts[0])
-            found["framing"] += self._camera(self.parts[0])
+            found["framing"] += self._still(self.parts[0])
             found["colour"] += self._balance(self.parts[0])
             found["what"] += self._style(self.parts[0])
             found["place"] += self._calm(self.parts[0])
@@ -80,7 +81,9 @@ class Details:
                 found["cells"] = [*collage_controls(self.promo, self.format, self.parts[0]), *found["cells"]]
             for name, group in (("mask", "mask"), ("ground", "ground"), ("filter", "colour"), ("letters_of", "what")):
                 found[group] += self._beside(self.parts[0], name)
-        elif all("placed" in part.content.traits for part in self.parts):
+        else:
+            found["time"] += lasting_alike(self.promo, self.parts)
+        if len(self.parts) > 1 and all("placed" in part.content.traits for part in self.parts):
             stagger = {"do": "stagger", "items": [part.id for part in self.parts], "by": 0}
             found["motion"].append(lasting("p-stagger", "One after another", self._apart(), stagger, "by",
                                            high=10, find="stagger delay cascade"))  # fmt: skip
@@ -88,7 +91,7 @@ class Details:
         alike = all(part.content is kind for part in self.parts) and "words" not in kind.traits
         titles = GROUPS | ({"what": "Fields" if "design" in kind.traits else kind.label} if alike else {})
         groups = [
-            Group(key, titles[key], tuple(controls), key not in SHUT or self._any_set(key) or self._asked(key))
+            Group(key, titles[key], tuple(controls), key not in SHUT or self._any_set(key) or self._wanted(key))
             for key, controls in found.items()
             if controls
         ]
@@ -138,15 +141,21 @@ class Details:
         waits = sorted(part.read("arrive_delay") for part in self.parts)
         return int(waits[1] - waits[0])
 
-    def _camera(self, part: Part) -> Iterable[Control]:
-        """Moving over the picture of a clip."""
-        if "framed" not in part.content.traits:
+    def _camera(self) -> Iterable[Control]:
+        """Moving over the pictures of clips."""
+        if not all("framed" in part.content.traits for part in self.parts):
             return
-        command = {"do": "pan-zoom", "items": [part.id], "format": self.format.id, "preset": ""}
+        ids = [part.id for part in self.parts]
+        command = {"do": "pan-zoom", "items": ids, "format": self.format.id, "preset": ""}
         choices = tuple((name, words) for name, (words, _, _) in PRESETS.items())
         yield Control("p-camera", "Movement", "chips", "", command, "preset", choices=choices,
                       find="pan zoom drift push move", plays="whole")  # fmt: skip
-        if any(isinstance(part.set_to(name, self.format.id), Curve) for name in ("zoom", "focus")):
+
+    def _still(self, part: Part) -> Iterable[Control]:
+        """Letting the picture of a clip stand still again."""
+        if "framed" in part.content.traits and any(
+            isinstance(part.set_to(name, self.format.id), Curve) for name in ("zoom", "focus")
+        ):
             still = {"do": "pan-zoom", "items": [part.id], "format": self.format.id}
             yield Control("p-camera-off", "", "press", "Let it stand still", still)
 
@@ -201,8 +210,12 @@ class Details:
         said = {name for part in self.parts for values in (part.values, *part.values_in.values()) for name in values}
         return any(PROPERTIES[name].group == group for name in said if name in PROPERTIES)
 
-    def _asked(self, group: str) -> bool:
-        """Whether it is the group of slots, and something of them is to be filled."""
+    def _wanted(self, group: str) -> bool:
+        """Whether it is the group of slots, and something of them is to be filled; or what lies behind a picture that
+        is shown whole."""
+        if group == "ground":
+            return any("framed" in part.content.traits and part.read("fit", self.format.id) == "letterbox"
+                       for part in self.parts)  # fmt: skip
         ids = {part.id for part in self.parts}
         return group == "slots" and any(slot.part in ids for slot in self.promo.slots)
 

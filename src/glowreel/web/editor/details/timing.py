@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from glowreel.core.commands.transitions import spoken
-from glowreel.core.document import Clip, Item, Part, Promo
+from glowreel.core.document import Clip, Item, Part, Promo, Whole
 from glowreel.core.properties import PROPERTIES
 from glowreel.core.speed import Speed
 from glowreel.core.time import RATES, seconds
@@ -19,6 +19,19 @@ def timing(promo: Promo, part: Part) -> list[Control]:
     """When it begins, how long it lasts, what it holds to, and how fast it runs."""
     own = _clip(promo, part) if isinstance(part, Clip) else _item(promo, part) if isinstance(part, Item) else ()
     return [*own, *_speed(promo, part)]
+
+
+def lasting_alike(promo: Promo, parts: Sequence[Part]) -> Iterable[Control]:
+    """How long each of several lasts, where they have a length of their own."""
+    index = timeline(promo)
+    free = [
+        part for part in parts if isinstance(part, Clip | Item) and not isinstance(getattr(part, "anchor", None), Whole)
+    ]
+    if len(free) == len(parts):
+        lengths = {part.length if isinstance(part, Clip) else index.item_span(part).length for part in free}
+        command = {"do": "trim-to", "items": [part.id for part in free]}
+        yield lasting("m-length", "Each lasts", min(lengths), command, "length", sent="grid", mixed=len(lengths) > 1,
+                      low=0.1, find="length duration")  # fmt: skip
 
 
 def own_sound(promo: Promo, part: Part) -> Iterable[Control]:

@@ -1,4 +1,5 @@
 /** The export sheet: a picture is taken at the playhead; what is being made is seen at once. */
+import { begin } from "../telling.js";
 import { model } from "./model.js";
 
 document.body.addEventListener("htmx:configRequest", (event) => {
@@ -10,6 +11,8 @@ document.body.addEventListener("htmx:configRequest", (event) => {
 
 document.body.addEventListener("htmx:afterRequest", (event) => {
   const detail = /** @type {CustomEvent} */ (event).detail;
-  if (detail.elt.id === "export-form" && detail.successful)
+  if (detail.elt.id === "export-form" && detail.successful) {
+    begin(model.url.split("/").pop() ?? "");
     document.getElementById("export-list")?.scrollIntoView({ block: "nearest", behavior: "smooth" });
+  }
 });

@@ -358,7 +358,9 @@ const works = new Map(
 document.addEventListener("keydown", (event) => {
   const target = /** @type {HTMLElement} */ (event.target);
   if (document.querySelector("dialog[open]")) return;
-  if (target.matches?.("input:not([type=range]):not([type=checkbox]), textarea, select")) {
+  const written = target.matches?.("input:not([type=range]):not([type=checkbox]), textarea");
+  // A list takes letters and arrows; what is held with Ctrl is nothing to it.
+  if (written || (target.matches?.("select") && !event.ctrlKey && !event.metaKey)) {
     if (event.key === "Escape") target.blur();
     return;
   }

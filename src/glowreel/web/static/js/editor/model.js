@@ -8,7 +8,7 @@
  *   stretch?: number, corner?: number, crop?: number[], way?: (Box & {at: number})[]}} Box
  * @typedef {{id: string, kind: string, label: string, start: number, length: number, source?: number, media?: string,
  *   after?: number, before?: number, of?: number, tiles?: number, step?: number, sounding?: boolean, muted?: boolean,
- *   gain?: number, fadeIn?: number, fadeOut?: number, curveIn?: string, curveOut?: string, heard?: string, runs?: string, tied?: string, to?: string, group?: string, fast?: string,
+ *   gain?: number, fadeIn?: number, fadeOut?: number, curveIn?: string, curveOut?: string, heard?: string, runs?: string, tied?: string, to?: string, group?: string, fast?: string, empty?: string[],
  *   map?: number[][], roll?: [number, number], arrive?: number, leave?: number, hidden?: boolean,
  *   opacity?: number, line?: [number, number, string][], wait?: number, own?: string[], curves?: {name: string, label: string, format: string, points: [number, string][]}[]}} Row
  * @typedef {{id: string, kind: "layer"|"sound", locked: boolean, hidden: boolean, rows: Row[]}} Track

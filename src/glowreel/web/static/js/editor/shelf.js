@@ -49,7 +49,26 @@ export async function add(item) {
   // A logo of the brand goes to the brand's corner, over the whole promo.
   else if (item.dataset.brand === "logo" && model.state.main.length)
     send({ do: "add-picture", media, at: gridTicks(model.time) });
-  else send(() => ({ do: "insert-clips", media: [media], at: here() }), toAdded);
+  else
+    send(
+      () => {
+        const collage = waiting();
+        return collage?.empty
+          ? { do: "fill-cell", item: collage.id, cell: collage.empty[0], media }
+          : { do: "insert-clips", media: [media], at: here() };
+      },
+      () => {
+        const [id] = model.selected;
+        if (known.get(id)?.row.kind !== "collage") toAdded();
+      },
+    );
+}
+
+/** The collage here whose cells wait to be filled: the one selected, or the one at the playhead. */
+function waiting() {
+  const [id] = model.selected;
+  const row = known.get(id)?.row ?? clipAt(model.time + 1e-4);
+  return row?.empty?.length ? row : null;
 }
 
 /** What a sticker is called, and in which colour it comes. @param {HTMLElement} item */
@@ -62,6 +81,9 @@ export const facts = (item) => ({
   seconds: Number(item.dataset.seconds),
   name: item.dataset.name ?? "",
 });
+
+/** Puts a file in front, and shows what there is to set of it. @param {object} where */
+const asLayer = (where) => send({ do: "add-picture", ...where }, () => showFace("details"));
 
 /** Puts the pictures of a folder on the main track, one after another. @param {string} folder @param {boolean} byNotes */
 async function layPages(folder, byNotes) {
@@ -123,12 +145,12 @@ function itemMenu(item, point) {
           {
             label: "As a layer at the playhead",
             icon: "layers",
-            run: () => send({ do: "add-picture", media, at: gridTicks(model.time) }),
+            run: () => asLayer({ media, at: gridTicks(model.time) }),
           },
           {
             label: "As a layer over the whole promo",
             icon: "arrows",
-            run: () => send({ do: "add-picture", media, whole: true }),
+            run: () => asLayer({ media, whole: true }),
           },
           ...(item.dataset.folder
             ? [
