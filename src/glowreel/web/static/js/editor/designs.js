@@ -2,6 +2,7 @@
 /** Designs on the Shelf: tried on the stage with the promo's own words where the pointer rests, put on by a press. */
 
 import { send } from "./commands.js";
+import { layOver } from "./laying.js";
 import { showFace } from "./bench.js";
 import { endOf, gridTicks, known, model, on } from "./model.js";
 import { playTrial, stopTrial } from "./trial.js";
@@ -33,11 +34,11 @@ function commandOf(item, trying = false) {
 }
 
 /** @param {HTMLElement} item */
-export const putOn = (item) =>
-  send(
-    () => commandOf(item),
-    () => showFace("details"),
-  );
+export function putOn(item) {
+  const shown = () => showFace("details");
+  if (speaking()) send(() => commandOf(item), shown);
+  else layOver(() => ({ do: "add-design", design: item.dataset.design }), shown);
+}
 
 /** @type {HTMLElement|null} */
 let shown = null;

@@ -4,6 +4,7 @@
 import { note } from "../page.js";
 import { showFace } from "./bench.js";
 import { send } from "./commands.js";
+import { layOver } from "./laying.js";
 import { drag } from "./drag.js";
 import { gridTicks, model } from "./model.js";
 import { draw, handles, stageSize } from "./stage.js";
@@ -25,8 +26,8 @@ function arm(on) {
 /** A press on a form: it comes in the middle, or is what is drawn next. @param {HTMLElement} item */
 export function addShape(item) {
   if (!armed) {
-    return send(
-      () => ({ do: "add-shape", form: item.dataset.form, at: gridTicks(model.time) }),
+    return layOver(
+      () => ({ do: "add-shape", form: item.dataset.form }),
       () => showFace("details"),
     );
   }

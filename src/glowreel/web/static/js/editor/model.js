@@ -105,8 +105,6 @@ export const gridTicks = (value) =>
   Math.round((Math.round(value * model.fps) * TICKS * model.state.rate[1]) / model.state.rate[0]);
 /** @param {number} value */
 export const ticks = (value) => Math.round(value * TICKS);
-/** Where a sound begins: at the playhead; from the start where that stands at the end, as it does after adding clips. */
-export const soundTime = () => (model.frame >= model.frameCount - 1 ? 0 : ticks(model.time));
 export const currentFormat = () =>
   model.state.formats.find((format) => format.id === model.format) ?? model.state.formats[0];
 /** @param {Row} row */

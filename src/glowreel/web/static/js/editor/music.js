@@ -3,7 +3,8 @@
 
 import { headers, note } from "../page.js";
 import { send } from "./commands.js";
-import { gridTicks, model, soundTime, tell } from "./model.js";
+import { soundTime } from "./laying.js";
+import { gridTicks, model, tell } from "./model.js";
 import { timeAt } from "./timeline.js";
 
 const face = /** @type {HTMLElement} */ (document.getElementById("bench-music"));

@@ -11,13 +11,12 @@ import { have } from "../sources.js";
 import { showFace } from "./bench.js";
 import { send } from "./commands.js";
 import { openMenu } from "./menu.js";
-import { clipAt, endOf, gridTicks, known, model, moveTo, remember, soundTime } from "./model.js";
+import { here, layOver, soundTime } from "./laying.js";
+import { clipAt, endOf, gridTicks, known, model, moveTo, remember } from "./model.js";
 import { replaceWith } from "./replace.js";
 import { dragFile } from "./shelfdrag.js";
 import { trimFirst } from "./parttrim.js";
 import { reload } from "./uploads.js";
-
-const here = () => (model.state.length ? gridTicks(model.time) : null);
 
 /** Puts the playhead on the last frame of what was just added: it is seen, and what is added next comes after it. */
 export function toAdded() {
@@ -38,8 +37,7 @@ export async function add(item) {
   } else if (item.dataset.kind === "design") putOn(item);
   else if (item.dataset.kind === "shape") addShape(item);
   else if (item.dataset.kind === "collage") addCollage(item.dataset.grid ?? "");
-  else if (item.dataset.kind === "sticker")
-    send(() => ({ do: "add-sticker", ...stickerOf(item), at: gridTicks(model.time) }));
+  else if (item.dataset.kind === "sticker") layOver(() => ({ do: "add-sticker", ...stickerOf(item) }));
   else if (item.dataset.kind === "look") {
     const [first] = model.selected;
     if (first) send({ do: "fill-picture", item: first, name: "filter", media });
@@ -82,8 +80,8 @@ export const facts = (item) => ({
   name: item.dataset.name ?? "",
 });
 
-/** Puts a file in front, and shows what there is to set of it. @param {object} where */
-const asLayer = (where) => send({ do: "add-picture", ...where }, () => showFace("details"));
+/** Shows what there is to set of what was put in front. */
+const seen = () => showFace("details");
 
 /** Puts the pictures of a folder on the main track, one after another. @param {string} folder @param {boolean} byNotes */
 async function layPages(folder, byNotes) {
@@ -145,12 +143,12 @@ function itemMenu(item, point) {
           {
             label: "As a layer at the playhead",
             icon: "layers",
-            run: () => asLayer({ media, at: gridTicks(model.time) }),
+            run: () => layOver(() => ({ do: "add-picture", media }), seen),
           },
           {
             label: "As a layer over the whole promo",
             icon: "arrows",
-            run: () => asLayer({ media, whole: true }),
+            run: () => send({ do: "add-picture", media, whole: true }, seen),
           },
           ...(item.dataset.folder
             ? [
@@ -222,7 +220,7 @@ document.addEventListener("click", async (event) => {
 });
 document.getElementById("add-words")?.addEventListener("click", addWords);
 export async function addWords() {
-  if (await send({ do: "add-words", at: gridTicks(model.time) })) {
+  if (await layOver(() => ({ do: "add-words" }))) {
     showFace("details");
     // What is added is written where it stands.
     await editWords([...model.selected][0] ?? "");
