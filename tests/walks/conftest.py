@@ -40,6 +40,17 @@ def visitor(window: Browser) -> Person:
     return Person(window)
 
 
+@pytest.fixture
+def other(stack: Stack) -> Iterator[Browser]:
+    """Somebody else's browser."""
+    with tempfile.TemporaryDirectory(prefix="glowreel-walk-", ignore_cleanup_errors=True) as profile:
+        driver = open_browser(Path(profile))
+        try:
+            yield Browser(driver, stack.address)
+        finally:
+            driver.quit()
+
+
 def _inside(package: str, *parts: str) -> Path:
     found = find_spec(package)
     assert found is not None

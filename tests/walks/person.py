@@ -143,6 +143,14 @@ class Person:
         self.did(f"drag {what}")
         self.browser.settled()
 
+    def tap(self, across: float, down: float, what: str) -> None:
+        """Presses a place of the window."""
+        chain = ActionChains(self.browser.driver)
+        chain.w3c_actions.pointer_action.move_to_location(round(across), round(down)).pointer_down().pointer_up()
+        chain.perform()
+        self.did(f"press {what}")
+        self.browser.settled()
+
     def drop(self, css: str, onto: str) -> None:
         """Drags something that the browser itself carries, and drops it on the middle of something else. A headless
         browser carries nothing: the page is told what it would be told."""
@@ -202,12 +210,12 @@ class Person:
         scale = self.browser.driver.execute_async_script(
             "const done = arguments[0]; import('/static/js/editor/timeline.js').then((t) => done(t.perSecond()))"
         )
-        chain = ActionChains(self.browser.driver)
-        pointer = chain.w3c_actions.pointer_action
-        pointer.move_to_location(round(where[0] + seconds * scale), round(where[1])).pointer_down().pointer_up()
-        chain.perform()
-        self.did(f"go to {seconds} s")
-        self.browser.settled()
+        self.tap(where[0] + seconds * scale, where[1], f"the ruler at {seconds} s")
+
+    def with_those_of(self, other: Person) -> None:
+        """Counts what somebody else did for the same piece of work."""
+        self.actions += other.actions
+        self.done += other.done
 
     def upto(self, number: int) -> None:
         """The piece of work is done: it took no more actions than docs/walks.md says, and that is within its budget."""

@@ -1,19 +1,15 @@
-"""Whole pieces of work by hand: a product promo with everything moving, a collage, a bad promo that is cured."""
+"""Whole pieces of work by hand: a collage, and a bad promo that is cured."""
 
 from __future__ import annotations
 
-import io
-import urllib.request
 from typing import Any
 
-import av
-import numpy as np
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.support.select import Select
 
 from tests.web.conftest import Browser
-from tests.web.test_picture import as_layer, opened, pick, pixel, select, shown
-from tests.web.test_values import click, enter, go_to
+from tests.web.test_picture import opened, pixel, select, shown
+from tests.web.test_values import click, enter
 
 
 def begin(browser: Browser, name: str) -> None:
@@ -46,134 +42,6 @@ def add(browser: Browser, selector: str) -> None:
 def rows(browser: Browser, kind: str) -> list[dict[str, Any]]:
     found = [row for track in browser.state()["tracks"] for row in track["rows"] if row["kind"] == kind]
     return sorted(found, key=lambda row: row["start"])
-
-
-def choice(browser: Browser, control: str, label: str) -> None:
-    """Chooses in a list of Details."""
-    element = browser.find(control)
-    browser.js("arguments[0].scrollIntoView({block: 'center'})", element)
-    Select(element).select_by_visible_text(label)
-    browser.settled()
-
-
-def menu_of(browser: Browser, key: str, label: str) -> None:
-    ActionChains(browser.driver).context_click(browser.find(f'#lanes [data-id="{key}"]')).perform()
-    found = [e for e in browser.all("#menu button") if e.text.startswith(label)]
-    assert found, f"the menu does not offer “{label}”"
-    found[0].click()
-    browser.settled()
-
-
-PRODUCTS = ("envelope.jpg", "picnic.jpg", "voucher-card.jpg")
-
-
-def test_a_product_promo_is_made_by_hand_and_exported_in_two_formats(browser: Browser) -> None:
-    begin(browser, "Three things for the valley")
-    browser.click("#add-filler")
-    browser.settled()
-    ground = browser.state()["main"][0]["id"]
-    select(browser, ground)
-    enter(browser, "#c-length", "15")
-    assert browser.state()["length"] == 15
-    for n, name in enumerate(PRODUCTS):
-        product(browser, name, 1 + 2 * n, 11 - 2 * n)
-    comes = [row["start"] for row in rows(browser, "picture")]
-    assert comes == [1, 3, 5], "one after another"
-    assert all(row["arrive"] > 0 for row in rows(browser, "picture"))
-    splash(browser)
-    glitch(browser)
-    list_of(browser, "")
-    go_to(browser, 0)
-    add(browser, '[data-name="slow-ascent.m4a"]')
-    assert rows(browser, "sound")
-    shown_and_exported(browser)
-    assert browser.complaints() == []
-
-
-def product(browser: Browser, name: str, at: float, length: float) -> None:
-    """A picture that is cut out and bounces in, with its name behind it."""
-    list_of(browser, "")
-    go_to(browser, at)
-    layer = as_layer(browser, name)
-    select(browser, layer["id"])
-    enter(browser, "#i-length", str(length))
-    opened(browser, "cutout")
-    choice(browser, "#p-cutout", "the thing in it")
-    opened(browser, "motion")
-    pick(browser, "#p-arrives", "pop")
-    click(browser, f".nine [data-spot='[{('0', '0.5', '1')[int(at) // 2]}, 0.5]']")
-    click(browser, "#tab-shelf")
-    browser.click("#add-words")
-    field = browser.find(".stage-words")
-    browser.until(lambda: browser.driver.switch_to.active_element == field, "the words to be ready for typing")
-    said = name.partition(".")[0]
-    field.send_keys(said)
-    browser.until(lambda: any(row["label"] == said for row in rows(browser, "words")), "the name to be kept")
-    ActionChains(browser.driver).send_keys("\ue00c").perform()
-    browser.until(lambda: not browser.all(".stage-words"), "the field to go")
-    browser.settled()
-    words = next(row["id"] for row in rows(browser, "words") if row["label"] == said)
-    menu_of(browser, words, "Back")
-    front = browser.state()["front"]
-    assert front.index(words) > front.index(layer["id"]), "the name stands behind the picture"
-
-
-def splash(browser: Browser) -> None:
-    """A splash of colour in screen blend."""
-    list_of(browser, "shape")
-    go_to(browser, 8)
-    add(browser, '[data-form="blob"]')
-    key = rows(browser, "shape")[0]["id"]
-    select(browser, key)
-    opened(browser, "look")
-    choice(browser, "#p-blend", "screen")
-
-
-def glitch(browser: Browser) -> None:
-    """A glitch over everything at the end."""
-    list_of(browser, "")
-    go_to(browser, 13)
-    browser.click("#add-adjustment")
-    browser.settled()
-    select(browser, rows(browser, "adjustment")[0]["id"])
-    opened(browser, "effects")
-    pick(browser, "#p-add-effect", "Glitch")
-
-
-def film(browser: Browser, address: str) -> tuple[tuple[int, int], float, bool, np.ndarray]:
-    """Size, length and sound of a film that is fetched, and its frame at seven seconds."""
-    cookies = "; ".join(f"{c['name']}={c['value']}" for c in browser.driver.get_cookies())
-    request = urllib.request.Request(address, headers={"Cookie": cookies})
-    with urllib.request.urlopen(request) as answer, av.open(io.BytesIO(answer.read())) as opened_film:
-        video = opened_film.streams.video[0]
-        lasts = float(video.duration * video.time_base)
-        sounds = bool(opened_film.streams.audio)
-        picture = next(f for f in opened_film.decode(video) if f.time >= 7 - 1e-6).to_ndarray(format="rgb24")
-        return (video.width, video.height), lasts, sounds, picture
-
-
-def shown_and_exported(browser: Browser) -> None:
-    """What is exported is what was seen, in both formats that were chosen."""
-    browser.until(lambda: not browser.all(".making progress"), "what is cut out to be made", 60)
-    click(browser, "#tab-shelf")
-    go_to(browser, 7)
-    shown(browser)
-    spots = [(0.03, 0.03), (0.12, 0.5), (0.5, 0.5), (0.88, 0.5), (0.97, 0.97)]
-    seen = [pixel(browser, *spot) for spot in spots]
-    browser.click("#open-export")
-    browser.find("dialog[open] input[value='480'] + span").click()
-    browser.find("dialog[open] input[name=formats][value=square] + span").click()
-    browser.click("#start-export")
-    browser.until(lambda: len(browser.all(".export-file.is-done")) == 2, "two films", 120)
-    films = [
-        film(browser, link.get_attribute("href")) for link in browser.all(".export-file.is-done a[href*=download]")
-    ]
-    assert {size for size, *_ in films} == {(854, 480), (480, 854)}
-    assert all(abs(lasts - 15) < 0.05 and sounds for _, lasts, sounds, _ in films)
-    wide = next(picture for size, _, _, picture in films if size == (854, 480))
-    for (across, down), colour in zip(spots, seen, strict=True):
-        exported = wide[int(down * 480), int(across * 854)].astype(int)
-        assert np.abs(exported - colour).max() < 24, f"at {across}, {down}: {exported} for {colour}"
 
 
 REVISION = "return JSON.parse(document.getElementById('state').textContent).rev"

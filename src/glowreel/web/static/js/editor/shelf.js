@@ -228,7 +228,7 @@ export async function addWords() {
 }
 document
   .getElementById("add-adjustment")
-  ?.addEventListener("click", () => send({ do: "add-adjustment", at: gridTicks(model.time) }));
+  ?.addEventListener("click", () => layOver(() => ({ do: "add-adjustment" }), seen));
 document
   .getElementById("add-filler")
   ?.addEventListener("click", () => send({ do: "insert-filler", at: gridTicks(model.time) }));
