@@ -15,9 +15,10 @@ from tests.walks.person import Person
 from tests.web.conftest import Browser
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def window(stack: Stack) -> Iterator[Browser]:
-    """A browser with a microphone that beeps and a camera with a moving picture."""
+    """A browser with a microphone that beeps and a camera with a moving picture. It is closed with its file: a page that
+    is left open goes on asking."""
     with tempfile.TemporaryDirectory(prefix="glowreel-walk-", ignore_cleanup_errors=True) as profile:
         driver = open_browser(Path(profile), more=FAKES)
         try:

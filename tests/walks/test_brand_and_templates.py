@@ -42,7 +42,9 @@ def test_20_a_brand_book_by_hand_and_by_link(person: Person, photos: list[Path],
     person.press("#create-promo")
     browser.ready()
     person.bring(photos[0])
-    browser.until(lambda: browser.all('.shelf-item.is-ready[data-name="coffee.png"]'), "the photo", 60)
+    for name in ("coffee.png", "house-tune.wav"):
+        ready = f'.shelf-item.is-ready[data-name="{name}"]'
+        browser.until(lambda ready=ready: browser.all(ready), f"{name} to be looked at", 90)
     person.pick("", '[data-name="coffee.png"]')
     person.pick("", '[data-brand="logo"]')
     logo = rows(browser, "picture")[0]
@@ -85,8 +87,9 @@ def test_8_a_template_of_myths_with_its_music(visitor: Person, photos: list[Path
         if holds == "words":
             person.type(".slot-words", f"Line {number + 1}", Keys.ENTER)
         elif label == "Picture":
-            person.bring(footage[0] if number > 4 else photos[0], into=".slot-card [data-bring]")
-            browser.until(lambda: browser.all(".slot-now strong"), "the picture to stand there", 60)
+            path = footage[0] if number > 4 else photos[0]
+            person.bring(path, into=".slot-card [data-bring]")
+            browser.until(lambda path=path: browser.find(".slot-now strong").text == path.name, "it to stand there", 90)
             person.type(".slot-focus", Keys.ARROW_LEFT)
             person.press("#fill-next")
         else:
