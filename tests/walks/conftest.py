@@ -17,8 +17,8 @@ from tests.web.conftest import Browser
 
 @pytest.fixture(scope="module")
 def window(stack: Stack) -> Iterator[Browser]:
-    """A browser with a microphone that beeps and a camera with a moving picture. It is closed with its file: a page that
-    is left open goes on asking."""
+    """A browser with a microphone that beeps and a camera with a moving picture. It is closed with its file: a page
+    that is left open goes on asking."""
     with tempfile.TemporaryDirectory(prefix="glowreel-walk-", ignore_cleanup_errors=True) as profile:
         driver = open_browser(Path(profile), more=FAKES)
         try:

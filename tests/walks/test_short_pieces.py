@@ -151,8 +151,13 @@ def test_15_five_photos_with_words(visitor: Person, photos: list[Path]) -> None:
     person.pick("design", '[data-design="blocks-close"]')
     (card,) = rows(browser, "design")
     assert (card["label"], card["start"]) == ("Book a seat", 12.1)
+    # What is told on the page goes again by itself.
+    browser.js(
+        "window.told = ''; const place = document.getElementById('toasts');"
+        "new MutationObserver(() => { window.told += place.textContent; }).observe(place, {childList: true})"
+    )
     made = exported(person, short_side=720)
     assert {(film.wide, film.high) for film in made} == {(1280, 720), (720, 720), (720, 1280)}
     assert 15 <= made[0].lasts <= 30
-    browser.until(lambda: "is done" in browser.find("#toasts").text, "word that it is done")
+    browser.until(lambda: "is done" in browser.js("return window.told"), "word that it is done")
     person.upto(15)
