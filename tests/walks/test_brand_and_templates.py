@@ -36,7 +36,7 @@ def test_20_a_brand_book_by_hand_and_by_link(person: Person, photos: list[Path],
     browser.until(lambda: brand_value(person, "colour-accent").lower() == "#8a2be2", "the accent")
     person.choose('#brand [name="font-heading"]', "Fraunces")
     person.bring(tune, into="#material-files")
-    browser.until(lambda: "house-tune" in browser.find("#brand-material").text, "the tune of the house", 60)
+    browser.until(lambda: browser.all("#brand-material .brand-material li"), "the tune of the house", 60)
     person.press(NAV, "Desk")
     person.press("#start-blank")
     person.press("#create-promo")
@@ -81,9 +81,9 @@ def test_8_a_template_of_myths_with_its_music(visitor: Person, photos: list[Path
     person.press(".template-card")
     person.press("#template-fill")
     browser.find(".slot-card")
-    steps = [step.text.split("\n")[0] for step in browser.all(".fill-step")]
+    steps = browser.js("return [...document.querySelectorAll('.fill-step')].map((s) => s.innerText.split('\\n')[0])")
     for number, label in enumerate(steps):
-        holds = browser.find(".slot-card").get_attribute("data-holds")
+        holds = browser.js("return document.querySelector('.slot-card').dataset.holds")
         if holds == "words":
             person.type(".slot-words", f"Line {number + 1}", Keys.ENTER)
         elif label == "Picture":

@@ -28,7 +28,7 @@ export function begin(promo) {
 export function compare(list) {
   const now = new Map();
   const failed = new Set();
-  const done = new Set((list.getAttribute("data-done") ?? "").split(" "));
+  const done = new Set((list.getAttribute("data-finished") ?? "").split(" "));
   for (const row of list.querySelectorAll("[data-kind]")) {
     const { kind, key, what, promo } = /** @type {HTMLElement} */ (row).dataset;
     if (!TOLD.includes(kind ?? "")) continue;
