@@ -83,7 +83,7 @@ def test_8_a_template_of_myths_with_its_music(visitor: Person, photos: list[Path
     browser.find(".slot-card")
     steps = browser.js("return [...document.querySelectorAll('.fill-step')].map((s) => s.innerText.split('\\n')[0])")
     for number, label in enumerate(steps):
-        holds = browser.js("return document.querySelector('.slot-card').dataset.holds")
+        slot, holds = browser.js("const d = document.querySelector('.slot-card').dataset; return [d.slot, d.holds]")
         if holds == "words":
             person.type(".slot-words", f"Line {number + 1}", Keys.ENTER)
         elif label == "Picture":
@@ -94,6 +94,9 @@ def test_8_a_template_of_myths_with_its_music(visitor: Person, photos: list[Path
             person.press("#fill-next")
         else:
             person.press("#fill-next")
+        if number < len(steps) - 1:
+            now = "return document.querySelector('.slot-card')?.dataset.slot"
+            browser.until(lambda slot=slot, now=now: browser.js(now) not in (slot, None), "the next slot")
         filled(person)
     assert browser.find("#fill-done").text == browser.find("#fill-total").text == str(len(steps))
     person.press(".fill-foot a", "Go on in the editor")
