@@ -78,7 +78,7 @@ def test_8_a_template_of_myths_with_its_music(visitor: Person, photos: list[Path
     person, browser = visitor, visitor.browser
     person.press(NAV, "Templates")
     person.type("#gallery-find", "myth")
-    person.press(".template-card")
+    person.press(".template-card", "Myth and fact")
     person.press("#template-fill")
     browser.find(".slot-card")
     steps = browser.js("return [...document.querySelectorAll('.fill-step')].map((s) => s.innerText.split('\\n')[0])")
