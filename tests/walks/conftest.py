@@ -2,29 +2,24 @@
 
 from __future__ import annotations
 
-import tempfile
 from collections.abc import Iterator
 from importlib.util import find_spec
 from pathlib import Path
 
 import pytest
-from tools.browser import FAKES, open_browser
+from tools.browser import FAKES
 from tools.stack import Stack
 
 from tests.walks.person import Person
-from tests.web.conftest import Browser
+from tests.web.conftest import Browser, opened
 
 
 @pytest.fixture(scope="module")
 def window(stack: Stack) -> Iterator[Browser]:
     """A browser with a microphone that beeps and a camera with a moving picture. It is closed with its file: a page
     that is left open goes on asking."""
-    with tempfile.TemporaryDirectory(prefix="glowreel-walk-", ignore_cleanup_errors=True) as profile:
-        driver = open_browser(Path(profile), more=FAKES)
-        try:
-            yield Browser(driver, stack.address)
-        finally:
-            driver.quit()
+    with opened(stack, more=FAKES) as browser:
+        yield browser
 
 
 @pytest.fixture
@@ -44,12 +39,8 @@ def visitor(window: Browser) -> Person:
 @pytest.fixture
 def other(stack: Stack) -> Iterator[Browser]:
     """Somebody else's browser."""
-    with tempfile.TemporaryDirectory(prefix="glowreel-walk-", ignore_cleanup_errors=True) as profile:
-        driver = open_browser(Path(profile))
-        try:
-            yield Browser(driver, stack.address)
-        finally:
-            driver.quit()
+    with opened(stack) as browser:
+        yield browser
 
 
 def _inside(package: str, *parts: str) -> Path:

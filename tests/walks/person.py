@@ -2,21 +2,17 @@
 
 from __future__ import annotations
 
-import io
 import re
-import urllib.request
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-import av
-import numpy as np
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.select import Select
 
 from tests.web.conftest import Browser
+from tests.web.films import Film, fetched, film_of
 
 TABLE = Path(__file__).parents[2] / "docs" / "walks.md"
 
@@ -226,45 +222,6 @@ class Person:
         assert self.browser.complaints() == []
 
 
-@dataclass(frozen=True)
-class Film:
-    """A finished film: its size, how long it lasts in seconds, whether it sounds, and its frames."""
-
-    wide: int
-    high: int
-    lasts: float
-    sounds: bool
-    data: bytes
-
-    def frame(self, seconds: float) -> np.ndarray:
-        """The frame at a moment, (high, wide, 3), 0 to 255."""
-        with av.open(io.BytesIO(self.data)) as film:
-            frames = (frame for frame in film.decode(video=0) if frame.time is not None)
-            found = next(frame for frame in frames if frame.time >= seconds - 1e-6)
-            return found.to_ndarray(format="rgb24").astype(int)
-
-    def sound(self) -> np.ndarray:
-        """What is heard on the left, at 48 kHz."""
-        with av.open(io.BytesIO(self.data)) as film:
-            resampled = av.AudioResampler("fltp", "stereo", 48000)
-            parts = [part for frame in film.decode(audio=0) for part in resampled.resample(frame)]
-        return np.concatenate([part.to_ndarray()[0] for part in parts])
-
-
-def fetched(browser: Browser, address: str) -> bytes:
-    """A file that the person at the browser may have."""
-    cookies = "; ".join(f"{cookie['name']}={cookie['value']}" for cookie in browser.driver.get_cookies())
-    with urllib.request.urlopen(urllib.request.Request(address, headers={"Cookie": cookies})) as answer:
-        return bytes(answer.read())
-
-
-def film_of(data: bytes) -> Film:
-    with av.open(io.BytesIO(data)) as film:
-        video = film.streams.video[0]
-        lasts = float((video.duration or 0) * (video.time_base or 0))
-        return Film(video.width, video.height, lasts, bool(film.streams.audio), data)
-
-
 def films(person: Person, count: int, seconds: float = 180) -> list[Film]:
     """Waits for finished films on the sheet or page that is open."""
     browser = person.browser
@@ -277,6 +234,8 @@ def films(person: Person, count: int, seconds: float = 180) -> list[Film]:
 def exported(person: Person, *without: str, short_side: int = 480) -> list[Film]:
     """Exports in all formats but these, small unless it is said otherwise, and waits for the films."""
     person.press("#open-export")
+    told = person.browser.find("#export-expected")
+    person.browser.until(lambda: re.search(r"\d [kM]B", told.text), "how large they will be")
     for name in without:
         person.press("#export-formats .pick", name)
     person.see("#export-choices [value='480'] + span")

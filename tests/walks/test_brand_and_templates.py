@@ -105,6 +105,7 @@ def test_8_a_template_of_myths_with_its_music(visitor: Person, photos: list[Path
     logo = max(rows(browser, "picture"), key=lambda row: row["length"])
     assert logo["length"] == browser.state()["length"], "the logo is there throughout"
     assert rows(browser, "sound"), "with its music"
+    assert any(row["label"].startswith("Line ") for row in rows(browser, lane="layer")), "with what was written"
     made = exported(person, "Square", "Tall")
     assert made[0].sounds
     person.upto(8)

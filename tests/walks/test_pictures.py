@@ -10,6 +10,7 @@ import numpy as np
 from tests.conftest import Files
 from tests.walks.person import Person, exported, rows
 from tests.walks.test_short_pieces import dropped_on_the_desk
+from tests.web.test_picture import pixel, shown
 
 
 def test_3_four_pieces_of_footage_on_a_grid(person: Person, footage: list[Path], files: Files) -> None:
@@ -39,8 +40,7 @@ def test_3_four_pieces_of_footage_on_a_grid(person: Person, footage: list[Path],
     sound = np.abs(tall.sound())
     assert sound[:48_000].max() < 0.02 < sound[4 * 48_000 : 5 * 48_000].max(), "it is heard from when it comes"
     person.press("#export-list .export-file a", "Watch")
-    browser.find("video")
-    assert person.browser.find("video").get_attribute("src") or browser.all("video source")
+    browser.until(lambda: browser.js("return document.querySelector('video')?.readyState > 0"), "it to play there")
     person.upto(3)
 
 
@@ -72,22 +72,35 @@ def test_4_a_collage_with_a_cell_of_words(person: Person, photos: list[Path]) ->
     person.upto(4)
 
 
+def corner(person: Person, layer: str) -> tuple[float, float]:
+    """A place in the upper left corner of a layer in tall, in shares of the frame."""
+    box = person.browser.state()["boxes"]["tall"][layer]
+    return box["x"] + 0.03 * box["w"], (box["y"] + 0.03 * box["h"]) * 9 / 16
+
+
 def test_14_uncropped_cut_out_twice_and_through_a_heart(visitor: Person) -> None:
     person, browser = visitor, visitor.browser
     person.press("#start-blank")
     person.press("#create-promo")
     browser.ready()
-    person.pick("", '[data-name="mist-valley.mp4"]')
+    person.pick("", '[data-name="over-the-fields.mp4"]')
     person.press('.wall-pick[data-format="tall"]')
     person.press("#tab-details")
     person.press('.details [data-control*="values/fit"] button', "Letterbox")
     person.group("ground")
+    grounds = []
     for ground in ("a pattern", "itself, blurred", "a colour"):
         person.press("#p-ground .choice", ground)
+        shown(browser)
+        grounds.append(tuple(pixel(browser, share, 0.06) for share in (0.2, 0.5, 0.8)))
+    assert len({str(one) for one in grounds}) == 3, "three grounds look different"
     person.press("#tab-shelf")
     person.press('.shelf-item[data-name="pilot-green.jpg"] .shelf-more')
     person.press("#menu button", "As a layer over the whole promo")
     pilot = rows(browser, "picture")[0]["id"]
+    shown(browser)
+    green = pixel(browser, *corner(person, pilot))
+    assert green[1] > green[0] + 40, "the wall behind the pilot is green"
     person.group("cutout")
     person.choose("#p-cutout", "people")
     person.key("\ue009", "d")
@@ -99,10 +112,16 @@ def test_14_uncropped_cut_out_twice_and_through_a_heart(visitor: Person) -> None
     person.press('.shelf-item[data-name="landing.mp4"] .shelf-more')
     person.press("#menu button", "As a layer at the playhead")
     heart = next(row["id"] for row in rows(browser, "picture") if row["label"].startswith("landing"))
+    shown(browser)
+    whole = pixel(browser, *corner(person, heart))
     person.group("mask")
     person.press("#p-mask .choice", "Heart")
     browser.until(lambda: not browser.all(".making progress"), "the pilots to be cut out", 90)
     made = exported(person)
     assert {(film.wide, film.high) for film in made} == {(854, 480), (480, 480), (480, 854)}
-    assert {pilot, heart} <= {row["id"] for row in rows(browser, "picture")}
+    tall = next(film for film in made if film.high > film.wide).frame(1)
+    for layer, before in ((pilot, green), (heart, whole)):
+        across, down = corner(person, layer)
+        now = tall[int(down * 854), int(across * 480)]
+        assert np.abs(now - before).sum() > 40, "its corner is not seen any more"
     person.upto(14)

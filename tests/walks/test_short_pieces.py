@@ -56,15 +56,8 @@ def test_5_desk_work_and_a_voice_over_one_scene(visitor: Person) -> None:
 def dropped_on_the_desk(person: Person, *paths: Path) -> None:
     """Files dropped on the Desk begin a promo with all of them on the Shelf."""
     browser = person.browser
-    browser.js(
-        "const input = document.createElement('input'); input.type = 'file'; input.multiple = true;"
-        "input.id = 'dropped'; document.body.append(input)"
-    )
-    person.bring(*paths, into="#dropped")
-    browser.js(
-        "const bag = new DataTransfer(); for (const f of document.getElementById('dropped').files) bag.items.add(f);"
-        "window.dispatchEvent(new DragEvent('drop', {dataTransfer: bag, cancelable: true}))"
-    )
+    browser.drop_on_window(*paths)
+    person.did(f"drop {len(paths)} files")
     browser.ready()
     browser.until(lambda: len(browser.all(".shelf-item.is-ready")) >= len(paths), "the files to be ready", 90)
 
@@ -110,6 +103,7 @@ def test_10_footage_with_a_song(person: Person, footage: list[Path]) -> None:
     person.press("#library-list .piece [data-hear]", "Slow Garden")
     person.press('[data-piece="slow-garden"] [data-add-piece]')
     (song,) = browser.until(lambda: rows(browser, "sound"), "the song")
+    assert "cannot be heard" not in browser.find("#toasts").text
     assert song["start"] == 0
     person.drop('[data-piece="still-water"]', f'#lanes [data-id="{song["id"]}"]')
     browser.until(lambda: rows(browser, "sound")[0]["label"].startswith("Still Water"), "the other song")
@@ -149,6 +143,9 @@ def test_15_five_photos_with_words(visitor: Person, photos: list[Path]) -> None:
     person.go_to(12.1)
     person.words("Book a seat")
     person.pick("design", '[data-design="blocks-close"]')
+    boxes = browser.state()["boxes"]["wide"]
+    places = {(round(boxes[row["id"]]["x"], 1), round(boxes[row["id"]]["y"], 1)) for row in rows(browser, "words")}
+    assert len(places) == 4, "each stands elsewhere"
     (card,) = rows(browser, "design")
     assert (card["label"], card["start"]) == ("Book a seat", 12.1)
     # What is told on the page goes again by itself.

@@ -5,7 +5,7 @@ from __future__ import annotations
 import tempfile
 import uuid
 from collections.abc import Callable, Iterator
-from contextlib import suppress
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any
 
@@ -140,6 +140,18 @@ class Browser:
         self.find('#editor[data-ready="1"]')
         self.settled()
 
+    def drop_on_window(self, *paths: Path) -> None:
+        """Drops files on the page, as from a folder of the machine."""
+        self.js(
+            "const input = document.createElement('input'); input.type = 'file'; input.multiple = true;"
+            "input.id = 'dropped'; document.body.append(input)"
+        )
+        self.find("#dropped").send_keys("\n".join(map(str, paths)))
+        self.js(
+            "const bag = new DataTransfer(); for (const f of document.getElementById('dropped').files)"
+            " bag.items.add(f); window.dispatchEvent(new DragEvent('drop', {dataTransfer: bag, cancelable: true}))"
+        )
+
     def settled(self) -> None:
         """Waits until edits are kept and what follows them is drawn."""
         self.until(lambda: not self.all("#saved.is-busy, .htmx-request, .htmx-swapping"), "the edit to be saved")
@@ -182,11 +194,18 @@ class Browser:
         ]
 
 
-@pytest.fixture(scope="session")
-def browser(stack: Stack) -> Iterator[Browser]:
+@contextmanager
+def opened(stack: Stack, width: int = 1280, height: int = 800, more: tuple[str, ...] = ()) -> Iterator[Browser]:
+    """A browser of somebody's own, closed afterwards."""
     with tempfile.TemporaryDirectory(prefix="glowreel-chromium-", ignore_cleanup_errors=True) as profile:
-        driver = open_browser(Path(profile))
+        driver = open_browser(Path(profile), width, height, more)
         try:
             yield Browser(driver, stack.address)
         finally:
             driver.quit()
+
+
+@pytest.fixture(scope="session")
+def browser(stack: Stack) -> Iterator[Browser]:
+    with opened(stack) as browser:
+        yield browser

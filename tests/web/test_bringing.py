@@ -4,17 +4,15 @@ from __future__ import annotations
 
 import base64
 import os
-import tempfile
 from pathlib import Path
 
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
-from tools.browser import open_browser
 from tools.stack import Stack
 
 from tests.conftest import Files
-from tests.web.conftest import Browser
+from tests.web.conftest import Browser, opened
 
 
 def fresh_promo(browser: Browser) -> None:
@@ -119,22 +117,18 @@ def test_a_telephone_sends_without_an_account_and_it_appears_in_the_editor(
     assert browser.find(".phone-code img").get_attribute("alt").endswith(address)
     assert not browser.accessibility()
     picture = files.footage("from-phone.mp4", lambda n: (200, 120, 40), frames=30)
-    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as profile:
-        phone = Browser(open_browser(Path(profile), 412, 800), stack.address)
-        try:
-            phone.go(address[len(stack.address) :] if address.startswith(stack.address) else address)
-            assert "Brought in" in phone.find(".send h1").text
-            assert not phone.driver.find_elements(By.CSS_SELECTOR, ".bar-nav")
-            phone.driver.find_element(By.ID, "send-files").send_keys(str(picture))
-            phone.until(lambda: "All of it has come" in phone.find("#send-left").text, "the phone to be done", 60)
-            assert not phone.accessibility()
-            browser.until(lambda: browser.all('.shelf-item[data-name="from-phone.mp4"]'), "it in the editor", 60)
-            browser.click("#end-link")
-            browser.until(lambda: browser.all("#make-phone-link .btn-main"), "the link to be ended")
-            phone.driver.refresh()
-            assert "has ended" in phone.find("main").text
-        finally:
-            phone.driver.quit()
+    with opened(stack, 412, 800) as phone:
+        phone.go(address[len(stack.address) :] if address.startswith(stack.address) else address)
+        assert "Brought in" in phone.find(".send h1").text
+        assert not phone.driver.find_elements(By.CSS_SELECTOR, ".bar-nav")
+        phone.driver.find_element(By.ID, "send-files").send_keys(str(picture))
+        phone.until(lambda: "All of it has come" in phone.find("#send-left").text, "the phone to be done", 60)
+        assert not phone.accessibility()
+        browser.until(lambda: browser.all('.shelf-item[data-name="from-phone.mp4"]'), "it in the editor", 60)
+        browser.click("#end-link")
+        browser.until(lambda: browser.all("#make-phone-link .btn-main"), "the link to be ended")
+        phone.driver.refresh()
+        assert "has ended" in phone.find("main").text
 
 
 def test_what_a_page_shows_is_picked_and_comes_on_the_shelf(browser: Browser) -> None:

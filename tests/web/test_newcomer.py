@@ -168,15 +168,7 @@ def test_pressed_one_after_another_files_stand_in_that_order(browser: Browser, o
 
 def test_a_folder_dropped_on_the_desk_starts_a_promo(browser: Browser, own_files: list[Path]) -> None:
     browser.sign_up()
-    browser.js(
-        "const input = document.createElement('input'); input.type = 'file'; input.multiple = true;"
-        "input.id = 'dropped'; document.body.append(input)"
-    )
-    browser.find("#dropped").send_keys("\n".join(map(str, own_files[2:])))
-    browser.js(
-        "const bag = new DataTransfer(); for (const f of document.getElementById('dropped').files) bag.items.add(f);"
-        "window.dispatchEvent(new DragEvent('drop', {dataTransfer: bag, cancelable: true}))"
-    )
+    browser.drop_on_window(*own_files[2:])
     browser.ready()
     browser.until(lambda: "all 3" in browser.find("#put-all").text, "the files to be offered", 60)
     browser.click("#put-all")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import tempfile
 import time
 import wave
 from collections.abc import Iterator
@@ -14,7 +13,7 @@ import pytest
 import skia
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
-from tools.browser import FAKES, open_browser
+from tools.browser import FAKES
 from tools.stack import Stack
 
 from glowreel.engine.soundcopy import stored_samples
@@ -22,7 +21,7 @@ from glowreel.services.blob_keys import derived
 from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile
 from tests.voice import said
-from tests.web.conftest import Browser
+from tests.web.conftest import Browser, opened
 from tests.web.test_bringing import fresh_promo
 
 ALOUD = (
@@ -34,12 +33,8 @@ AFTERWARDS = "Nobody says any of this, so that it is still to come when the voic
 
 @pytest.fixture
 def speaker(stack: Stack) -> Iterator[Browser]:
-    with tempfile.TemporaryDirectory(prefix="glowreel-speaker-", ignore_cleanup_errors=True) as profile:
-        driver = open_browser(Path(profile), more=FAKES)
-        try:
-            yield Browser(driver, stack.address)
-        finally:
-            driver.quit()
+    with opened(stack, more=FAKES) as browser:
+        yield browser
 
 
 @pytest.fixture
@@ -52,11 +47,8 @@ def reader(stack: Stack, tmp_path: Path) -> Iterator[Browser]:
         out.setsampwidth(2)
         out.setframerate(48_000)
         out.writeframes((np.concatenate([np.zeros(96_000), line]) * 32767).astype(np.int16).tobytes())
-    driver = open_browser(tmp_path / "profile", more=(*FAKES, f"--use-file-for-fake-audio-capture={path}%noloop"))
-    try:
-        yield Browser(driver, stack.address)
-    finally:
-        driver.quit()
+    with opened(stack, more=(*FAKES, f"--use-file-for-fake-audio-capture={path}%noloop")) as browser:
+        yield browser
 
 
 def voices(browser: Browser) -> list[dict[str, Any]]:

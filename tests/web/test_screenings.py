@@ -2,29 +2,22 @@
 
 from __future__ import annotations
 
-import tempfile
 import time
 from collections.abc import Iterator
-from pathlib import Path
 
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
-from tools.browser import open_browser
 from tools.stack import Stack
 
-from tests.web.conftest import Browser
+from tests.web.conftest import Browser, opened
 
 
 @pytest.fixture(scope="module")
 def phone(stack: Stack) -> Iterator[Browser]:
     """Somebody else's browser, as wide as a telephone."""
-    with tempfile.TemporaryDirectory(prefix="glowreel-chromium-", ignore_cleanup_errors=True) as profile:
-        driver = open_browser(Path(profile), 420, 860)
-        try:
-            yield Browser(driver, stack.address)
-        finally:
-            driver.quit()
+    with opened(stack, 420, 860) as browser:
+        yield browser
 
 
 def shown_to(browser: Browser, **ticked: bool) -> str:

@@ -3,13 +3,10 @@ for."""
 
 from __future__ import annotations
 
-import io
 import json
 import re
-import urllib.request
 from typing import Any
 
-import av
 import numpy as np
 from selenium.webdriver.common.keys import Keys
 
@@ -17,6 +14,7 @@ from glowreel.core.equaliser import PRESETS, response
 from tests.conftest import Files
 from tests.voice import talk
 from tests.web.conftest import Browser
+from tests.web.films import fetched, samples_of
 from tests.web.test_values import choose, click, enter, go_to, row
 
 
@@ -37,12 +35,7 @@ def meters(browser: Browser) -> dict[str, Any]:
 
 def fetched_sound(browser: Browser, address: str | None) -> np.ndarray:
     """Samples of one side of a sound that is fetched, at 48 kHz."""
-    cookies = "; ".join(f"{c['name']}={c['value']}" for c in browser.driver.get_cookies())
-    request = urllib.request.Request(address or "", headers={"Cookie": cookies})
-    with urllib.request.urlopen(request) as answer, av.open(io.BytesIO(answer.read())) as opened:
-        resampled = av.AudioResampler("fltp", "stereo", 48000)
-        frames = [part for frame in opened.decode(audio=0) for part in resampled.resample(frame)]
-    return np.concatenate([frame.to_ndarray()[0] for frame in frames])
+    return samples_of(fetched(browser, address or ""))
 
 
 def heard(browser: Browser) -> dict[str, Any]:

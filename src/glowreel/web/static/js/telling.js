@@ -18,11 +18,14 @@ export const wanted = () => "Notification" in window && Notification.permission 
 /** The promos of which something was begun in this window. @returns {string[]} */
 const begun = () => JSON.parse(sessionStorage.getItem(BEGUN) ?? "[]");
 
-/** Remembers that something of a promo was begun here. @param {string} promo */
-export function begin(promo) {
+// The sheet that begins films is on several pages; what it was sent to says of which promo.
+document.body.addEventListener("htmx:afterRequest", (event) => {
+  const { elt, successful } = /** @type {CustomEvent} */ (event).detail;
+  const promo = /^\/promos\/([^/]+)\/exports$/.exec(elt.getAttribute("hx-post") ?? "")?.[1];
+  if (!promo || !successful) return;
   sessionStorage.setItem(BEGUN, JSON.stringify([...new Set([...begun().slice(-50), promo])]));
   document.body.dispatchEvent(new Event("activity-changed"));
-}
+});
 
 /** Looks at what runs now. @param {Element} list */
 export function compare(list) {

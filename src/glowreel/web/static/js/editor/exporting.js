@@ -1,5 +1,4 @@
 /** The export sheet: a picture is taken at the playhead; what is being made is seen at once. */
-import { begin } from "../telling.js";
 import { model } from "./model.js";
 
 document.body.addEventListener("htmx:configRequest", (event) => {
@@ -11,8 +10,6 @@ document.body.addEventListener("htmx:configRequest", (event) => {
 
 document.body.addEventListener("htmx:afterRequest", (event) => {
   const detail = /** @type {CustomEvent} */ (event).detail;
-  if (detail.elt.id === "export-form" && detail.successful) {
-    begin(model.url.split("/").pop() ?? "");
+  if (detail.elt.id === "export-form" && detail.successful)
     document.getElementById("export-list")?.scrollIntoView({ block: "nearest", behavior: "smooth" });
-  }
 });
