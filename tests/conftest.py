@@ -94,10 +94,11 @@ WHERE state IN ('planning', 'queued', 'running', 'joining')
 @pytest.fixture(autouse=True)
 def nothing_left_to_make(request: pytest.FixtureRequest) -> Iterator[None]:
     """A film that a test began and did not wait for is stopped after it: the workers would make it while the next
-    tests wait for theirs."""
+    tests wait for theirs. What a test killed and did not start again is."""
     yield
     if "stack" not in request.fixturenames:
         return
+    request.getfixturevalue("stack").make_whole()
     address = request.getfixturevalue("stack").environment["GLOWREEL_DATABASE"].replace("+psycopg", "")
     # A test that kills the database may leave it dead for a moment.
     with suppress(psycopg.Error), psycopg.connect(address, connect_timeout=5) as connection:

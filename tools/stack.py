@@ -201,6 +201,18 @@ class Stack:
                 mended.append(name)
         return mended
 
+    def make_whole(self, seconds: float = 90.0) -> None:
+        """Starts again what has died until every part runs and pages are answered, as whoever watches over them does
+        with time."""
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            self.mend()
+            if self.postgres.alive and self.redis.alive and all(one.poll() is None for one in self.processes.values()):
+                self.wait(end - time.monotonic())
+                return
+            time.sleep(0.2)
+        raise SystemExit(f"Not every part could be started again in {seconds:.0f} s; see the logs under {self.folder}.")
+
     def _may_start(self, name: str) -> bool:
         """Whether it is time to start a part again: at once the first time, then after 1, 2, 4 … 30 s in a row."""
         count, last = self._starts.get(name, (0, 0.0))

@@ -120,7 +120,7 @@ def test_a_worker_killed_in_the_middle_costs_a_piece_at_most(runtime: Runtime, t
     worker.wait()
     time.sleep(0.5)
     then = states(runtime, [file_id])[0][0]
-    assert stack.mend() == ["worker"]
+    stack.make_whole()
     assert then in exports.OPEN
     ((state, done, _),) = wait(runtime, [file_id])
     assert state == "done"

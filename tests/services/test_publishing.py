@@ -136,8 +136,7 @@ def test_nothing_goes_out_twice_when_workers_and_pages_are_killed(
             os.killpg(stack.processes[process].pid, signal.SIGKILL)
             stack.processes[process].wait()
             deaths += 1
-        stack.mend()
-        stack.wait()
+        stack.make_whole()
     until(ended(runtime, made, "live"))
     assert deaths == 6
     assert [len(there(stack, channel, name)) for channel in ("marquee", "passerby")] == [1, 1]

@@ -213,8 +213,7 @@ def without_pages(stack: Stack) -> Iterator[None]:
     try:
         yield
     finally:
-        assert stack.mend() == ["web"]
-        stack.wait()
+        stack.make_whole()
 
 
 def test_the_server_gone_is_said_at_once_and_what_is_done_meanwhile_is_kept(browser: Browser, stack: Stack) -> None:

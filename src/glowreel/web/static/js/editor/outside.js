@@ -24,6 +24,17 @@ function show(tab) {
   place.dataset.shown = address || place.dataset.shown;
 }
 for (const tab of tabs) tab.addEventListener("click", () => show(tab));
+
+/* Whoever goes elsewhere to allow something comes back to the source that asked for it. */
+const ASKED = "glowreel.source";
+place.addEventListener("click", (event) => {
+  if (/** @type {Element} */ (event.target).closest(".source-connect a"))
+    sessionStorage.setItem(ASKED, place.dataset.shown ?? "");
+});
+const asked = tabs.find((one) => one.dataset.from && one.dataset.from === sessionStorage.getItem(ASKED));
+sessionStorage.removeItem(ASKED);
+if (asked) show(asked);
+
 /* Files that were missing and came in are offered to be put in their places. */
 document.body.addEventListener("htmx:afterSwap", (event) => {
   const target = /** @type {HTMLElement} */ (/** @type {any} */ (event).detail.target);
