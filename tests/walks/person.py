@@ -126,9 +126,12 @@ class Person:
         self.browser.find(into).send_keys("\n".join(map(str, paths)))
         self.did(f"bring {len(paths)} files")
 
-    def drag(self, start: tuple[float, float], end: tuple[float, float], what: str) -> None:
-        """Drags from one place of the window to another."""
-        chain = ActionChains(self.browser.driver, duration=60)
+    def drag(self, start: tuple[float, float], end: tuple[float, float], what: str, held: str = "") -> None:
+        """Drags from one place of the window to another, with a key held or none."""
+        driver = self.browser.driver
+        if held:
+            ActionChains(driver).key_down(held).perform()
+        chain = ActionChains(driver, duration=60)
         pointer = chain.w3c_actions.pointer_action
         pointer.move_to_location(round(start[0]), round(start[1])).pointer_down()
         pointer.move_to_location(round(start[0] + 5), round(start[1] + 3))
@@ -136,14 +139,21 @@ class Person:
         pointer.move_to_location(round(end[0]), round(end[1]))
         pointer.move_to_location(round(end[0]), round(end[1])).pointer_up()
         chain.perform()
+        if held:
+            ActionChains(driver).key_up(held).perform()
         self.did(f"drag {what}")
         self.browser.settled()
 
-    def tap(self, across: float, down: float, what: str) -> None:
-        """Presses a place of the window."""
-        chain = ActionChains(self.browser.driver)
+    def tap(self, across: float, down: float, what: str, held: str = "") -> None:
+        """Presses a place of the window, with a key held or none."""
+        driver = self.browser.driver
+        if held:
+            ActionChains(driver).key_down(held).perform()
+        chain = ActionChains(driver)
         chain.w3c_actions.pointer_action.move_to_location(round(across), round(down)).pointer_down().pointer_up()
         chain.perform()
+        if held:
+            ActionChains(driver).key_up(held).perform()
         self.did(f"press {what}")
         self.browser.settled()
 
@@ -168,6 +178,17 @@ class Person:
             self.see(css, words),
         )
         return box[0], box[1]
+
+    def box(self, item: str) -> tuple[float, float, float, float]:
+        """Where something on the timeline is in the window: its left and right edges, its middle down; and how wide a
+        second is there."""
+        left, right, middle, second = self.browser.driver.execute_async_script(
+            "const [css, done] = arguments; const r = document.querySelector(css).getBoundingClientRect();"
+            "import('/static/js/editor/timeline.js').then((t) => done([r.left, r.right, r.y + r.height / 2,"
+            " t.perSecond()]))",
+            f'#lanes [data-id="{item}"]',
+        )
+        return left, right, middle, second
 
     def on_stage(self, across: float, down: float) -> tuple[float, float]:
         """Where a place of the frame, in shares of it, is in the window."""

@@ -57,17 +57,17 @@ def _piece(who: Actor, upload_id: str, link_id: str | None) -> Response:
 @blueprint.get("/upload-links")
 @login_required
 def links() -> str:
-    """The sheet with the links by which files may come from a telephone."""
-    return _links(request.args.get("promo", ""))
+    """The sheet with the links by which files may come from a telephone. Where there is none, it makes one at once."""
+    return _links(request.args.get("promo", ""), opened=True)
 
 
-def _links(promo_id: str, fresh: UploadLink | None = None) -> str:
+def _links(promo_id: str, fresh: UploadLink | None = None, *, opened: bool = False) -> str:
     with transaction() as work:
         rows = upload_links.standing(work.session, actor(), promo_id or None)
     shown = fresh or (rows[0] if rows else None)
     return render_template(
         "uploads/links.html", links=rows, shown=shown, promo_id=promo_id, hours=upload_links.HOURS,
-        files=upload_links.FILES, address=address,
+        files=upload_links.FILES, address=address, at_once=opened and not shown,
     )  # fmt: skip
 
 

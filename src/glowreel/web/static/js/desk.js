@@ -25,7 +25,10 @@ async function begin({ files, folder }) {
     return;
   }
   const address = new URL(answer.url);
-  address.searchParams.set("arrived", sent.map((file) => file.id).join(","));
+  for (const { id, name } of sent) {
+    address.searchParams.append("arrived", id);
+    address.searchParams.append("called", name);
+  }
   location.assign(address);
 }
 
@@ -37,6 +40,24 @@ document.addEventListener("change", (event) => {
   const count = document.getElementById("many-count");
   if (bar) bar.hidden = !marked;
   if (count) count.textContent = String(marked);
+});
+
+/** Where it is going says which formats are wanted, until somebody has chosen those by hand. */
+const starting = document.querySelector("#new-promo form");
+let byHand = false;
+starting?.addEventListener("change", ({ target }) => {
+  const box = /** @type {HTMLInputElement} */ (target);
+  if (box.name === "formats") byHand = true;
+  if (box.name !== "channels" || byHand) return;
+  const all = (/** @type {string} */ name) =>
+    /** @type {HTMLInputElement[]} */ ([...starting.querySelectorAll(`[name=${name}]`)]);
+  const shapes = new Set(
+    all("channels")
+      .filter((one) => one.checked)
+      .map((one) => one.dataset.shape),
+  );
+  for (const format of all("formats"))
+    format.checked = shapes.size ? shapes.has(format.value) : format.defaultChecked;
 });
 
 takeDrops("Drop to start a promo with these files", begin);

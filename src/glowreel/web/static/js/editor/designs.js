@@ -9,10 +9,17 @@ import { playTrial, stopTrial } from "./trial.js";
 
 const bench = /** @type {HTMLElement} */ (document.getElementById("bench-shelf"));
 
-/** Words or a design, where just one thing is selected. */
+/** Whether the playhead was moved since something was selected. */
+let away = false;
+on("moved", () => (away = true));
+on("selected", () => (away = false));
+
+/** Words or a design, where just one thing is selected, and nobody went elsewhere since. */
 function speaking() {
   const row = model.selected.size === 1 ? known.get([...model.selected][0])?.row : undefined;
-  return row && ["words", "design"].includes(row.kind) ? row : undefined;
+  if (!row || !["words", "design"].includes(row.kind)) return undefined;
+  const seen = model.time > row.start - 1 / model.fps && model.time < endOf(row);
+  return seen || !away ? row : undefined;
 }
 
 /** The nearest words to the playhead, which a design is tried with. */

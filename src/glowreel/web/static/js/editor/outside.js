@@ -33,7 +33,7 @@ place.addEventListener("click", (event) => {
 });
 const asked = tabs.find((one) => one.dataset.from && one.dataset.from === sessionStorage.getItem(ASKED));
 sessionStorage.removeItem(ASKED);
-if (asked) show(asked);
+if (asked) window.addEventListener("load", () => show(asked));
 
 /* Files that were missing and came in are offered to be put in their places. */
 document.body.addEventListener("htmx:afterSwap", (event) => {

@@ -14,8 +14,11 @@ const input = /** @type {HTMLInputElement} */ (document.getElementById("file-inp
 const offer = /** @type {HTMLElement} */ (document.getElementById("stage-offer"));
 const button = /** @type {HTMLButtonElement} */ (document.getElementById("put-all"));
 
-/** What came in while the promo was empty, in order: from here, or from the Desk. @type {string[]} */
-let arrived = (new URLSearchParams(location.search).get("arrived") ?? "").split(",").filter(Boolean);
+const asked = new URLSearchParams(location.search);
+/** What came in while there was nothing to be seen, in order: from here, or from the Desk. @type {string[]} */
+let arrived = asked.getAll("arrived");
+/** What of it was called how: a document is not on the Shelf, its pages are, in a folder of its name. */
+const called = new Map(asked.getAll("called").map((name, n) => [arrived[n], name]));
 
 /** @param {File[]} files */
 async function bringIn(files) {
@@ -23,6 +26,7 @@ async function bringIn(files) {
   const before = [...arrived];
   const sent = await sendFiles(files, uploads, (_, inOrder) => {
     arrived = [...new Set([...before, ...inOrder.map((file) => file.id)])];
+    for (const { id, name } of inOrder) called.set(id, name);
     reload();
   });
   reload();
@@ -83,26 +87,49 @@ export function reload() {
 /** Looks at a file that was dropped on a place until it can be put there: footage takes a while. */
 const PATIENT = 1500;
 
-/** What the Shelf shows of a file. @param {string} id */
-const onShelf = (id) =>
-  /** @type {HTMLElement|null} */ (document.querySelector(`#shelf-list [data-media="${CSS.escape(id)}"]`));
+const shown = (/** @type {string} */ what) =>
+  /** @type {HTMLElement[]} */ ([...document.querySelectorAll(`#shelf-list .shelf-item${what}`)]);
 
-/** What can stand on the timeline of all that came in; looks are put on what stands there. */
-const layable = () =>
-  arrived.flatMap((id) => onShelf(id) ?? []).filter((item) => item.dataset.kind !== "look");
+/** What the Shelf shows of a file: itself, or the pages that were made of it. @param {string} id */
+function onShelf(id) {
+  const [item] = shown(`[data-media="${CSS.escape(id)}"]`);
+  const folder = (called.get(id) ?? "").replace(/\.[^.]*$/, "").slice(0, 80);
+  if (item || !folder) return item ? [item] : [];
+  const name = (/** @type {HTMLElement} */ page) => page.dataset.name ?? "";
+  return shown(`[data-folder="${CSS.escape(folder)}"]`).sort((one, other) =>
+    name(one) < name(other) ? -1 : 1,
+  );
+}
 
-/** Says on the empty stage what to do next. */
+/** Everything that stands on the timeline. */
+const standing = () => [...model.state.main, ...model.state.tracks.flatMap((track) => track.rows)];
+
+/** What can stand on the timeline of all that came in, and does not yet; looks are put on what stands there. */
+function layable() {
+  const used = new Set(standing().map((row) => row.media));
+  const items = new Set(arrived.flatMap(onShelf));
+  return [...items].filter((item) => item.dataset.kind !== "look" && !used.has(item.dataset.media));
+}
+
+/** Whether there is nothing to be seen: a voice alone is heard. */
+function unseen() {
+  const { main, tracks } = model.state;
+  return !main.length && tracks.every((track) => track.kind === "sound" || !track.rows.length);
+}
+
+/** Says on a stage that shows nothing what to do next. */
 function offerAll() {
   const items = layable();
   const ready = items.filter((item) => item.classList.contains("is-ready"));
   const waiting = items.filter(
     (item) => item.classList.contains("is-queued") || item.classList.contains("is-running"),
   );
-  const empty = !model.state.length;
   const names = document.getElementById("offer-names");
   if (names) names.textContent = items.map((item) => item.dataset.name).join(" · ");
-  offer.hidden = !empty || !items.length;
-  document.getElementById("stage-empty")?.toggleAttribute("hidden", !empty || items.length > 0);
+  offer.hidden = !unseen() || !items.length;
+  document
+    .getElementById("stage-empty")
+    ?.toggleAttribute("hidden", model.state.length > 0 || items.length > 0);
   const many = ready.length === 1 ? "it" : `all ${ready.length}`;
   button.disabled = !ready.length || waiting.length > 0;
   button.textContent = waiting.length
