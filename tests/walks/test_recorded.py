@@ -153,8 +153,8 @@ def into_the_drive(person: Person) -> None:
     browser.until(lambda: folder in browser.js(asked), "the folder in the drive", 60)
 
 
-def test_12_a_camera_clip_among_stock(visitor: Person) -> None:
-    person, browser = visitor, visitor.browser
+def test_12_a_camera_clip_among_stock(person: Person) -> None:
+    browser = person.browser
     person.press("#start-blank")
     person.press("#create-promo")
     browser.ready()
