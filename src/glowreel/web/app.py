@@ -37,6 +37,7 @@ from glowreel.web import (
     find,
     gallery,
     going,
+    help,
     history,
     machines,
     preview,
@@ -160,6 +161,7 @@ def create_app(runtime: Runtime) -> Flask:
         batches,
         api,
         machines,
+        help,
     ):
         app.register_blueprint(area.routes.blueprint)
     app.register_blueprint(editor.alone.blueprint)
@@ -194,6 +196,7 @@ def _equip(app: Flask, settings: Settings) -> None:
     app.jinja_env.globals["asset"] = asset
     app.jinja_env.globals["absolute"] = absolute
     app.jinja_env.globals["now"] = now
+    app.jinja_env.globals["help_about"] = help.reading.about
     app.jinja_env.globals["shipped_fonts"] = FONTS
     app.jinja_env.globals["font_manners"] = MANNERS
     app.jinja_env.globals["equaliser_presets"] = PRESETS
