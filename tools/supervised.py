@@ -46,6 +46,7 @@ def end_all(processes: Collection[subprocess.Popen[bytes]], seconds: float = 6.0
         with contextlib.suppress(subprocess.TimeoutExpired):
             process.wait(max(0.1, end - time.monotonic()))
         end_group(process, signal.SIGKILL)
+        process.wait()
 
 
 def end_group(process: subprocess.Popen[bytes], how: signal.Signals) -> None:
