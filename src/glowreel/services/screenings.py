@@ -101,13 +101,6 @@ def _set(session: Session, row: PromoRow, made: Screening, wanted: Wanted) -> No
     made.home = wanted.home[:200]
 
 
-def without_password(session: Session, actor: Actor, screening_id: str) -> Screening:
-    """Takes the password away."""
-    made = find(session, actor, screening_id, "export")
-    made.password = ""
-    return made
-
-
 def find(session: Session, actor: Actor, screening_id: str, verb: str = "see") -> Screening:
     """A screening of a promo that the actor may see, or `Missing`."""
     made = session.get(Screening, screening_id)

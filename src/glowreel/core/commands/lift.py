@@ -30,9 +30,6 @@ from glowreel.core.properties.rows.sound import HEARD_NAMES
 from glowreel.core.time import Ticks
 from glowreel.core.timeline import timeline
 
-FITTING = ("fit", "focus", "zoom")
-"""How a picture meets the frame: of a layer, its place, size and crop say that."""
-
 
 def shared(part: Part, kind: Kind) -> dict[str, Any]:
     """The values of a part that one of another kind has as well."""

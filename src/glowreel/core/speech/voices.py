@@ -27,8 +27,6 @@ SPEEDS = (0.7, 1.4)
 MOST_LETTERS = 600
 """Of one line that is spoken."""
 MOST_LINES = 60
-WORDS_A_MINUTE = 165
-"""How many words a voice says in a minute, as a rule."""
 
 
 def spoken_seconds(text: str, speed: float = 1.0) -> float:

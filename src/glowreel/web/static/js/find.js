@@ -15,7 +15,7 @@ let asked = 0;
 const rows = () => /** @type {HTMLElement[]} */ ([...list.querySelectorAll(".found")]);
 const chosen = () => /** @type {HTMLElement|null} */ (list.querySelector(".found[aria-selected='true']"));
 
-export function openFinder() {
+function openFinder() {
   if (dialog.open) return;
   dialog.showModal();
   field.value = "";

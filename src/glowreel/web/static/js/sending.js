@@ -195,7 +195,7 @@ window.addEventListener("beforeunload", (event) => {
  * All files of what was dropped, those in folders included, in the order of their names.
  * @param {DataTransfer} dropped
  */
-export async function filesOf(dropped) {
+async function filesOf(dropped) {
   const entries = [...dropped.items].flatMap((item) => item.webkitGetAsEntry?.() ?? []);
   if (!entries.some((entry) => entry.isDirectory)) return { files: [...dropped.files], folder: "" };
   /** @type {File[]} */

@@ -290,7 +290,7 @@ home.addEventListener("submit", (event) => {
 });
 
 /** Takes a caption file in. @param {File} file */
-export async function takeFile(file) {
+async function takeFile(file) {
   const body = new FormData();
   body.append("file", file);
   const language = /** @type {HTMLSelectElement|null} */ (document.getElementById("captions-language"));

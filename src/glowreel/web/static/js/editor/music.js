@@ -92,7 +92,7 @@ async function taken(piece) {
 }
 
 /** @param {string} piece @param {object} where fields of the command besides the file */
-export async function addPiece(piece, where) {
+async function addPiece(piece, where) {
   const media = await taken(piece);
   if (media) await send({ do: "add-sound", media, at: soundTime(), ...where });
 }

@@ -11,7 +11,7 @@ const opener = /** @type {HTMLElement} */ (document.getElementById("open-review"
 const list = () => /** @type {HTMLElement|null} */ (document.getElementById("review"));
 
 /** Fetches the notes as they are now. */
-export const fetchNotes = () =>
+const fetchNotes = () =>
   /** @type {any} */ (window).htmx.ajax("GET", `${model.url}/notes`, {
     target: "#review",
     swap: "outerHTML",

@@ -21,7 +21,7 @@ const keyOf = (/** @type {HTMLElement} */ word) => word.dataset.key ?? "";
 export const isOpen = (/** @type {"words"|"captions"} */ view) => !face.hidden && face.dataset.view === view;
 
 /** Fetches what is said anew; what was selected stays selected where it is still there. */
-export async function fetchSaid() {
+async function fetchSaid() {
   if (!isOpen("words")) return;
   const mine = ++asked;
   const answer = await fetch(`${model.url}/transcript`, { headers }).catch(() => null);

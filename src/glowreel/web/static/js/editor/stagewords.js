@@ -175,7 +175,7 @@ export async function editWords(id, all = true) {
 }
 
 /** Ends editing; what was typed is kept. */
-export function closeWords() {
+function closeWords() {
   if (!now) return;
   const { field } = now;
   keepTyped();

@@ -18,7 +18,7 @@ function tell(words) {
   if (line) line.textContent = words;
 }
 
-export async function openVoice() {
+async function openVoice() {
   const answer = await fetch(`${model.url}/voice`, { headers });
   if (!answer.ok) return note(sentenceOf(await answer.text()), { refusal: true });
   home.innerHTML = await answer.text();
