@@ -25,7 +25,7 @@ def from_a_phone(person: Person, phone: Browser, path: Path) -> None:
     phone.driver.get(address)
     phone.find("#send-files").send_keys(str(path))
     person.did("send a photo from the phone")
-    browser.until(lambda: browser.all(f'.shelf-item.is-ready[data-name="{path.name}"]'), "it on the Shelf", 60)
+    browser.until(lambda: browser.all(f'.shelf-item.is-ready[data-name="{path.name}"]'), "it on the Shelf", 180)
     person.key("\ue00c")
 
 
@@ -54,8 +54,10 @@ def test_16_a_first_day(person: Person, other: Browser, photos: list[Path], foot
     browser.drop_on_window(footage[0])
     person.did("drop footage")
     ready = '.shelf-item.is-ready[data-name="{}"]'.format
-    browser.until(lambda: browser.all(ready("bigbuckbunny.mp4")), "the footage", 60)
+    browser.until(lambda: browser.all(ready("bigbuckbunny.mp4")), "the footage", 180)
     from_a_phone(person, other, photos[0])
+    # The demo may still be being looked at.
+    browser.until(lambda: len(browser.all(".shelf-item.is-ready")) == 4, "all of it to be looked at", 180)
     person.press("#put-all")
     count = len(browser.until(lambda: len(main_rows(person)) >= 4 and main_rows(person), "everything in order"))
     first, second = browser.state()["main"][:2]

@@ -64,7 +64,7 @@ def test_11_a_voice_over_with_pages_and_footage(person: Person, footage: list[Pa
     assert abs(second["start"] - first["start"] - first["length"]) < 0.05
     assert abs(voice["length"] - first["length"] - second["length"] - 1.5) < 0.1
     person.bring(a_document(tmp_path / "Plan.pdf", 2), footage[0])
-    browser.until(lambda: len(browser.all(".shelf-item.is-ready[data-kind]")) >= 4, "two pages and the footage", 90)
+    browser.until(lambda: len(browser.all(".shelf-item.is-ready[data-kind]")) >= 4, "two pages and the footage", 180)
     person.press("#close-recorder")
     person.press("#put-all")
     browser.until(lambda: len(browser.state()["main"]) >= 3, "them over the voice")
@@ -102,7 +102,7 @@ def filmed(person: Person, seconds: float) -> None:
     browser.until(lambda: browser.all("#studio.is-recording"), "the recording", 30)
     time.sleep(seconds)
     person.press("#studio-record")
-    browser.until(lambda: not browser.all("#studio[open]"), "it on the timeline", 120)
+    browser.until(lambda: not browser.all("#studio[open]"), "it on the timeline", 180)
     browser.settled()
 
 
@@ -115,7 +115,7 @@ def from_stock(person: Person, words: str) -> str:
     person.see(offer, words)
     person.press(f"{offer} .shelf-pick")
     new = lambda: [row["id"] for row in browser.state()["main"] if row["id"] not in before]  # noqa: E731
-    return browser.until(new, "it on the timeline", 90)[0]
+    return browser.until(new, "it on the timeline", 180)[0]
 
 
 def shortened(person: Person, clip: str, share: float) -> None:
@@ -216,7 +216,7 @@ def talk_with_pages(person: Person, pages: Path) -> None:
     """Pages are turned while the camera runs and the teleprompter shows what to say."""
     browser = person.browser
     person.bring(pages)
-    browser.until(lambda: len(browser.all('.shelf-item[data-folder="Talk"].is-ready')) == 2, "two pages", 60)
+    browser.until(lambda: len(browser.all('.shelf-item[data-folder="Talk"].is-ready')) == 2, "two pages", 180)
     person.press("#open-studio")
     person.press('[data-records="slides"]')
     person.type("#studio-text", "Our dawn flights begin on Sunday. Bring a friend.")
@@ -228,7 +228,7 @@ def talk_with_pages(person: Person, pages: Path) -> None:
     person.key(Keys.ARROW_RIGHT)
     time.sleep(6)
     person.press("#studio-record")
-    browser.until(lambda: not browser.all("#studio[open]"), "it on the timeline", 120)
+    browser.until(lambda: not browser.all("#studio[open]"), "it on the timeline", 180)
     browser.settled()
 
 
