@@ -24,7 +24,7 @@ async function take(files) {
   });
   if (!left) return;
   left.textContent =
-    sent.length === files.length ? "All of it has come. Thank you!" : "Some could not be sent.";
+    sent.length === files.length ? "All of it has come. Thank you." : "Some could not be sent.";
   if (more > 0) left.textContent += ` ${more} more may follow.`;
 }
 
