@@ -12,6 +12,7 @@ from typing import Any
 import av
 import numpy as np
 import pytest
+import skia
 from selenium.webdriver.common.keys import Keys
 from tools.browser import FAKES
 from tools.stack import Stack
@@ -20,7 +21,6 @@ from tests.conftest import Files
 from tests.voice import RATE, said
 from tests.walks.person import Person, exported, rows
 from tests.web.conftest import Browser, opened
-from tests.web.test_recorder import a_document
 
 STOCK = '[data-from*="/stock"]'
 
@@ -40,6 +40,19 @@ def spoken(person: Person, seconds: float | None = None) -> None:
         person.press("#record")
     browser.until(lambda: len(voices(person)) > before, "the voice to be laid in", 60)
     browser.settled()
+
+
+def a_document(path: Path, pages: int) -> Path:
+    """A PDF of so many pages, each of another colour."""
+    stream = skia.FILEWStream(str(path))
+    document = skia.PDF.MakeDocument(stream)
+    for number in range(pages):
+        canvas = document.beginPage(640, 360)
+        canvas.clear((0xFFB03A2E, 0xFF2E86C1, 0xFF239B56)[number % 3])
+        document.endPage()
+    document.close()
+    stream.flush()
+    return path
 
 
 def marked(person: Person, start: float, end: float) -> None:
@@ -222,6 +235,7 @@ def talk_with_pages(person: Person, pages: Path) -> None:
     person.type("#studio-text", "Our dawn flights begin on Sunday. Bring a friend.")
     ready = "return document.getElementById('studio-camera').videoWidth > 0"
     browser.until(lambda: browser.js(ready), "the camera")
+    assert not browser.accessibility()
     person.press("#studio-record")
     browser.until(lambda: browser.all("#studio.is-recording"), "the recording", 30)
     time.sleep(6)
@@ -285,7 +299,12 @@ def test_19_a_talk_with_pages_and_a_teleprompter(
     person.press("#create-promo")
     browser.ready()
     talk_with_pages(person, a_document(tmp_path / "Talk.pdf", 2))
-    assert len(browser.state()["main"]) == 2, "each page is a clip"
+    pages = browser.state()["main"]
+    assert [row["label"][:8] for row in pages] == ["Talk 001", "Talk 002"], "each turn is a cut"
+    assert all(row["length"] > 3 for row in pages)
+    (seen,), (heard,) = rows(browser, "picture"), rows(browser, "sound")
+    whole = sum(row["length"] for row in pages)
+    assert all(abs(row["start"]) < 0.5 and abs(row["length"] - whole) < 1 for row in (seen, heard)), "all in step"
     cut_and_captioned(person)
     # A picture over a part of it.
     person.go_to(1)

@@ -10,7 +10,6 @@ from typing import Any
 
 import numpy as np
 import pytest
-import skia
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
 from tools.browser import FAKES
@@ -22,7 +21,6 @@ from glowreel.services.setup import Runtime
 from glowreel.store.models import MediaFile
 from tests.voice import said
 from tests.web.conftest import Browser, opened
-from tests.web.test_bringing import fresh_promo
 
 ALOUD = (
     "Good morning from the valley. Today we fly at dawn, over the river and the old mill, and you can see it all."
@@ -186,19 +184,6 @@ def test_camera_and_screen_are_recorded_together_and_stand_in_step(speaker: Brow
     assert not browser.complaints()
 
 
-def a_document(path: Path, pages: int) -> Path:
-    """A PDF of so many pages, each of another colour."""
-    stream = skia.FILEWStream(str(path))
-    document = skia.PDF.MakeDocument(stream)
-    for number in range(pages):
-        canvas = document.beginPage(640, 360)
-        canvas.clear((0xFFB03A2E, 0xFF2E86C1, 0xFF239B56)[number % 3])
-        document.endPage()
-    document.close()
-    stream.flush()
-    return path
-
-
 def test_the_teleprompter_goes_along_with_what_is_read(reader: Browser) -> None:
     browser = reader
     browser.open_copy()
@@ -222,50 +207,4 @@ def test_the_teleprompter_goes_along_with_what_is_read(reader: Browser) -> None:
     time.sleep(3)
     assert browser.js(gone) <= count + 2
     assert browser.js(where)
-    assert not browser.complaints()
-
-
-def test_pages_are_turned_while_the_camera_runs_and_the_turns_are_cuts(speaker: Browser, tmp_path: Path) -> None:
-    browser = speaker
-    fresh_promo(browser)
-    browser.find("#file-input").send_keys(str(a_document(tmp_path / "Talk.pdf", 3)))
-    browser.until(lambda: len(browser.all('.shelf-item[data-folder="Talk"].is-ready')) == 3, "three pages", 60)
-    browser.click("#open-studio")
-    browser.click('[data-records="slides"]')
-    browser.until(lambda: browser.find("#studio-turned").text == "1 of 3", "the first page")
-    Select(browser.find("#studio-theme")).select_by_value("colours")
-    Select(browser.find("#studio-runs")).select_by_value("")
-    text = browser.find("#studio-text")
-    text.clear()
-    text.send_keys("One point\n" * 40)
-    browser.until(lambda: browser.js("return document.getElementById('studio-camera').videoWidth > 0"), "the camera")
-    assert not browser.accessibility()
-    browser.click("#studio-record")
-    browser.until(lambda: browser.all("#studio.is-recording"), "the recording", 30)
-    for _ in range(2):
-        time.sleep(2)
-        browser.find("#studio-record").send_keys(Keys.ARROW_RIGHT)
-    assert browser.find("#studio-turned").text == "3 of 3"
-    assert browser.js("return document.getElementById('studio-prompt').scrollTop") > 20, "the teleprompter runs"
-    time.sleep(2)
-    browser.click("#studio-record")
-    browser.until(lambda: not browser.all("#studio[open]"), "it on the timeline", 90)
-    browser.settled()
-    pages = browser.state()["main"]
-    assert [row["label"][:8] for row in pages] == ["Talk 001", "Talk 002", "Talk 003"]
-    assert all(1.4 < row["length"] < 5 for row in pages)
-    tracks = browser.state()["tracks"]
-    (seen,) = (row for track in tracks if track["kind"] == "layer" for row in track["rows"])
-    (heard,) = (row for track in tracks if track["kind"] == "sound" for row in track["rows"])
-    whole = sum(row["length"] for row in pages)
-    for row in (seen, heard):
-        assert row["start"] == pytest.approx(0, abs=0.5)
-        assert row["length"] == pytest.approx(whole, abs=1)
-    # A turn is a cut like any other.
-    browser.js(
-        "import('/static/js/editor/commands.js').then(({send}) => send({do: 'roll-cut', after: arguments[0],"
-        " by: -705600000 / 2}))", pages[0]["id"],
-    )  # fmt: skip
-    browser.until(lambda: browser.state()["main"][0]["length"] < pages[0]["length"] - 0.4, "the turn moved")
-    assert sum(row["length"] for row in browser.state()["main"]) == pytest.approx(whole)
     assert not browser.complaints()
