@@ -164,7 +164,7 @@ def test_nothing_to_export_is_said(runtime: Runtime, team: str) -> None:
 
 def test_one_format_that_is_cancelled_leaves_the_others_that_are_made_with_it(runtime: Runtime, team: str) -> None:
     promo_id = copy_of_demo(runtime, team)
-    ids = fresh(runtime, team, promo_id, ("wide", "square", "tall"), 720)
+    ids = fresh(runtime, team, promo_id, ("wide", "square", "tall"), 480)
     end = time.monotonic() + 120
     while min(done for _, done, _ in states(runtime, ids)) < 1 and time.monotonic() < end:
         time.sleep(0.05)

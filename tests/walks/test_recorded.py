@@ -169,6 +169,7 @@ def into_the_drive(person: Person) -> None:
 def test_12_a_camera_clip_among_stock(person: Person) -> None:
     browser = person.browser
     person.press("#start-blank")
+    person.press(".pick", "Passerby")
     person.press("#create-promo")
     browser.ready()
     filmed(person, 4)
@@ -199,8 +200,8 @@ def test_12_a_camera_clip_among_stock(person: Person) -> None:
     assert (cut["after"], cut["kind"]) == (camera["id"], "crossfade")
     assert abs(cut["length"] - 1) < 0.1
     part_of_a_song(person)
-    made = exported(person)
-    assert made[0].sounds
+    (film,) = exported(person)
+    assert (film.wide, film.high, film.sounds) == (480, 854, True)
     person.press("#export-list [data-copy]")
     person.press("#export-list .export-file a[href$='/page']")
     into_the_drive(person)
