@@ -243,7 +243,7 @@ class Person:
         assert self.browser.complaints() == []
 
 
-def films(person: Person, count: int, seconds: float = 180) -> list[Film]:
+def films(person: Person, count: int, seconds: float = 300) -> list[Film]:
     """Waits for finished films on the sheet or page that is open."""
     browser = person.browser
     done = ".export-file.is-done"
