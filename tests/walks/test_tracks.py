@@ -126,7 +126,8 @@ def test_13_a_teaser_in_three_shapes(visitor: Person) -> None:
     person.press("#tab-music")
     person.choose("#music-filter [name=mood]", "calm")
     person.press("#library-list .piece [data-add-piece]")
-    assert rows(browser, "sound")[0]["start"] == 0
+    (song,) = browser.until(lambda: rows(browser, "sound"), "the song")
+    assert song["start"] == 0
     # A call to action at the end, another one in tall.
     last = browser.state()["main"][-1]
     person.go_to(last["start"] + 0.4)
