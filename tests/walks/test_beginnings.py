@@ -57,7 +57,7 @@ def test_16_a_first_day(person: Person, other: Browser, photos: list[Path], foot
     browser.until(lambda: browser.all(ready("bigbuckbunny.mp4")), "the footage", 180)
     from_a_phone(person, other, photos[0])
     # The demo may still be being looked at.
-    browser.until(lambda: len(browser.all(".shelf-item.is-ready")) == 4, "all of it to be looked at", 180)
+    browser.until(lambda: len(browser.all("#shelf-list .shelf-item.is-ready")) >= 4, "all of it to be looked at", 180)
     person.press("#put-all")
     count = len(browser.until(lambda: len(main_rows(person)) >= 4 and main_rows(person), "everything in order"))
     first, second = browser.state()["main"][:2]
