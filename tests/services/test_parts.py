@@ -12,7 +12,6 @@ import time
 import urllib.error
 import urllib.parse
 import urllib.request
-from collections.abc import Iterator
 from http.cookiejar import CookieJar
 from pathlib import Path
 
@@ -75,15 +74,9 @@ def until(stack: Stack, work, what: str, seconds: float = 60) -> None:
     raise AssertionError(f"{what} did not succeed in {seconds:.0f} s")
 
 
-@pytest.fixture
-def alive(stack: Stack) -> Iterator[None]:
-    yield
-    until(stack, lambda: urllib.request.urlopen(stack.address + "/welcome", timeout=5).close(), "a page")
-
-
 @pytest.mark.parametrize("name", PARTS)
 def test_a_part_that_dies_is_started_again_and_edits_go_on(
-    stack: Stack, runtime: Runtime, editor: Editor, alive: None, name: str
+    stack: Stack, runtime: Runtime, editor: Editor, name: str
 ) -> None:
     editor.note(f"before-{name}")
     kill(stack, name)
@@ -96,16 +89,10 @@ def test_a_part_that_dies_is_started_again_and_edits_go_on(
             assert unit.session.scalar(count) >= 2, "an acknowledged edit is gone"
 
     until(stack, kept, "looking at the history")
-
-    def whole() -> None:
-        servers = stack.postgres.alive and stack.redis.alive
-        if not (servers and all(process.poll() is None for process in stack.processes.values())):
-            raise OSError("not yet")
-
-    until(stack, whole, "starting every part again")
+    stack.make_whole()
 
 
-def test_ten_deaths_one_after_another_lose_no_edit(stack: Stack, runtime: Runtime, editor: Editor, alive: None) -> None:
+def test_ten_deaths_one_after_another_lose_no_edit(stack: Stack, runtime: Runtime, editor: Editor) -> None:
     chance, texts = random.Random(18), []
     for number in range(10):
         kill(stack, chance.choice(PARTS))
@@ -123,7 +110,7 @@ def test_ten_deaths_one_after_another_lose_no_edit(stack: Stack, runtime: Runtim
 
 
 def test_what_was_saved_is_answered_as_saved_while_the_queue_is_away(
-    stack: Stack, runtime: Runtime, editor: Editor, alive: None, tmp_path: Path
+    stack: Stack, runtime: Runtime, editor: Editor, tmp_path: Path
 ) -> None:
     kill(stack, "redis")
     headers = {"X-Glow": "1", "X-CSRFToken": editor.token, "X-File-Name": "late.wav"}

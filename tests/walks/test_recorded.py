@@ -230,21 +230,42 @@ def talk_with_pages(person: Person, pages: Path) -> None:
     """Pages are turned while the camera runs and the teleprompter shows what to say."""
     browser = person.browser
     person.bring(pages)
-    browser.until(lambda: len(browser.all('.shelf-item[data-folder="Talk"].is-ready')) == 2, "two pages", 180)
+    browser.until(lambda: len(browser.all('.shelf-item[data-folder="Talk"].is-ready')) == 3, "three pages", 180)
     person.press("#open-studio")
     person.press('[data-records="slides"]')
-    person.type("#studio-text", "Our dawn flights begin on Sunday. Bring a friend.")
+    browser.until(lambda: browser.find("#studio-turned").text == "1 of 3", "the first page")
+    person.choose("#studio-theme", "On the brand's colours")
+    person.choose("#studio-runs", "at its speed")
+    person.type("#studio-text", "Our dawn flights begin on Sunday. Bring a friend.\n" * 40)
     ready = "return document.getElementById('studio-camera').videoWidth > 0"
     browser.until(lambda: browser.js(ready), "the camera")
     assert not browser.accessibility()
     person.press("#studio-record")
     browser.until(lambda: browser.all("#studio.is-recording"), "the recording", 30)
-    time.sleep(6)
-    person.key(Keys.ARROW_RIGHT)
-    time.sleep(6)
+    for _ in range(2):
+        time.sleep(4)
+        person.key(Keys.ARROW_RIGHT)
+    assert browser.find("#studio-turned").text == "3 of 3"
+    assert browser.js("return document.getElementById('studio-prompt').scrollTop") > 20, "the teleprompter runs"
+    time.sleep(4)
     person.press("#studio-record")
     browser.until(lambda: not browser.all("#studio[open]"), "it on the timeline", 180)
     browser.settled()
+
+
+def turned(person: Person) -> None:
+    """The turns are cuts like any other, in step with what was seen and heard: one of them is dragged."""
+    browser = person.browser
+    pages = browser.state()["main"]
+    assert [row["label"][:8] for row in pages] == ["Talk 001", "Talk 002", "Talk 003"]
+    assert all(3 < row["length"] < 8 for row in pages)
+    (seen,), (heard,) = rows(browser, lane="layer"), rows(browser, "sound")
+    whole = sum(row["length"] for row in pages)
+    assert all(abs(row["start"]) < 0.5 and abs(row["length"] - whole) < 1 for row in (seen, heard)), "all in step"
+    _, right, middle, second = person.box(pages[0]["id"])
+    person.drag((right, middle), (right - 0.8 * second, middle), "the first turn")
+    browser.until(lambda: browser.state()["main"][0]["length"] < pages[0]["length"] - 0.4, "the turn moved")
+    assert abs(sum(row["length"] for row in browser.state()["main"]) - whole) < 0.01
 
 
 def words_said(person: Person) -> list[str]:
@@ -299,13 +320,8 @@ def test_19_a_talk_with_pages_and_a_teleprompter(
     person.press("#start-blank")
     person.press("#create-promo")
     browser.ready()
-    talk_with_pages(person, a_document(tmp_path / "Talk.pdf", 2))
-    pages = browser.state()["main"]
-    assert [row["label"][:8] for row in pages] == ["Talk 001", "Talk 002"], "each turn is a cut"
-    assert all(row["length"] > 3 for row in pages)
-    (seen,), (heard,) = rows(browser, "picture"), rows(browser, "sound")
-    whole = sum(row["length"] for row in pages)
-    assert all(abs(row["start"]) < 0.5 and abs(row["length"] - whole) < 1 for row in (seen, heard)), "all in step"
+    talk_with_pages(person, a_document(tmp_path / "Talk.pdf", 3))
+    turned(person)
     cut_and_captioned(person)
     # A picture over a part of it.
     person.go_to(1)

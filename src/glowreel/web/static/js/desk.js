@@ -24,12 +24,9 @@ async function begin({ files, folder }) {
     note("The files are on the Shelf, but no promo could be started. Press New promo.", { refusal: true });
     return;
   }
-  const address = new URL(answer.url);
-  for (const { id, name } of sent) {
-    address.searchParams.append("arrived", id);
-    address.searchParams.append("called", name);
-  }
-  location.assign(address);
+  // So many names would not go into an address.
+  sessionStorage.setItem(`arrived:${new URL(answer.url).pathname}`, JSON.stringify(sent));
+  location.assign(answer.url);
 }
 
 /** Shows what can be done with the promos that are marked. */

@@ -7,8 +7,8 @@ const isOpen = () => Boolean(panel?.matches(":popover-open"));
 
 /** The part of the page that belongs to the face of the bench that is shown. */
 function here() {
-  const face = document.querySelector('.bench-tabs [role="tab"][aria-selected="true"]')?.textContent ?? "";
-  return panel?.querySelector(`#help-${face.trim().toLowerCase() || "none"}`);
+  const face = document.querySelector('.bench-tabs [role="tab"][aria-selected="true"]');
+  return face && panel?.querySelector(`#${face.id.replace("tab-", "help-")}`);
 }
 
 button?.addEventListener("htmx:beforeRequest", (event) => {
@@ -30,7 +30,8 @@ document.addEventListener(
   (event) => {
     if (event.key === "F1") {
       event.preventDefault();
-      button?.click();
+      // Over a sheet it could be seen and not be read on.
+      if (!document.querySelector("dialog[open]")) button?.click();
     } else if (event.key === "Escape" && isOpen() && !document.querySelector("dialog[open]")) {
       event.stopImmediatePropagation();
       panel?.hidePopover();

@@ -14,11 +14,12 @@ const input = /** @type {HTMLInputElement} */ (document.getElementById("file-inp
 const offer = /** @type {HTMLElement} */ (document.getElementById("stage-offer"));
 const button = /** @type {HTMLButtonElement} */ (document.getElementById("put-all"));
 
-const asked = new URLSearchParams(location.search);
+/** What was dropped on the Desk for this promo. @type {import("../sending.js").Sent[]} */
+const fromDesk = JSON.parse(sessionStorage.getItem(`arrived:${model.url}`) ?? "[]");
 /** What came in while there was nothing to be seen, in order: from here, or from the Desk. @type {string[]} */
-let arrived = asked.getAll("arrived");
+let arrived = fromDesk.map((file) => file.id);
 /** What of it was called how: a document is not on the Shelf, its pages are, in a folder of its name. */
-const called = new Map(asked.getAll("called").map((name, n) => [arrived[n], name]));
+const called = new Map(fromDesk.map((file) => [file.id, file.name]));
 
 /** @param {File[]} files */
 async function bringIn(files) {
