@@ -262,8 +262,9 @@ def turned(person: Person) -> None:
     (seen,), (heard,) = rows(browser, lane="layer"), rows(browser, "sound")
     whole = sum(row["length"] for row in pages)
     assert all(abs(row["start"]) < 0.5 and abs(row["length"] - whole) < 1 for row in (seen, heard)), "all in step"
-    _, right, middle, second = person.box(pages[0]["id"])
-    person.drag((right, middle), (right - 0.8 * second, middle), "the first turn")
+    second = person.box(pages[0]["id"])[3]
+    across, down = person.middle(f'.cut[data-cut="{pages[0]["id"]}"]')
+    person.drag((across, down), (across - 0.8 * second, down), "the first turn")
     browser.until(lambda: browser.state()["main"][0]["length"] < pages[0]["length"] - 0.4, "the turn moved")
     assert abs(sum(row["length"] for row in browser.state()["main"]) - whole) < 0.01
 
