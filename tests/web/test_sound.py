@@ -229,7 +229,9 @@ def test_a_song_is_browsed_by_mood_heard_dropped_on_another_faded_and_slowed(bro
     browser.until(lambda: there() == [old["id"]], "the other song in its place", 40)
     new = row(browser, "Slow Garden")
     assert (new["start"], new["length"], new.get("fadeOut")) == (old["start"], old["length"], old.get("fadeOut"))
+    # It is selected, and pressing it again, on its line too, changes nothing.
     choose(browser, "Slow Garden")
+    assert "line" not in row(browser, "Slow Garden")
     typed_in(browser, "sound", "#p-fade_in", "1.5")
     typed_in(browser, "sound", "#p-gain", "-4")
     assert row(browser, "Slow Garden")["fadeIn"] == 1.5

@@ -1,7 +1,7 @@
 // @ts-check
 /**
- * The line on an item: how loud it is where it is heard, else how much of it is seen. On the selected item a press on
- * the line adds a point, dragging moves it, a double press takes it away.
+ * The line on an item: how loud it is where it is heard, else how much of it is seen. On the selected item a drag of
+ * the line or a double press on it adds a point, dragging moves a point, a double press takes it away.
  */
 
 import { follow } from "./follow.js";
@@ -129,21 +129,29 @@ function press(event) {
     hush();
     if (!given) return;
     const at = ticks(row.start + begin);
-    if (!dot)
+    // A press alone adds nothing: it is how one selects.
+    if (!dot && went)
       send({ do: "add-point", item: row.id, name: named(row), at: gridTicks(row.start + begin), value });
-    else if (went && (value !== first || Math.abs(since - begin) * perSecond() > 2))
+    else if (dot && went && (value !== first || Math.abs(since - begin) * perSecond() > 2))
       send({ do: "move-point", item: row.id, name: named(row), at, to: gridTicks(row.start + since), value });
   };
   follow(event, { move, end });
 }
 document.addEventListener("pointerdown", press, true);
 document.addEventListener("dblclick", (event) => {
-  const dot = /** @type {HTMLElement|null} */ (
-    /** @type {Element} */ (event.target).closest("#lanes .line-point")
-  );
-  const row = dot && known.get(/** @type {HTMLElement} */ (dot.closest(".item")).dataset.id ?? "")?.row;
-  if (!dot || !row) return;
+  const target = /** @type {Element} */ (event.target);
+  const box = /** @type {HTMLElement|null} */ (target.closest("#lanes .item.is-chosen"));
+  const dot = /** @type {HTMLElement|null} */ (target.closest(".line-point"));
+  const it = box && known.get(box.dataset.id ?? "");
+  if (!it || it.track?.locked || (!dot && !target.closest(".line-hit"))) return;
   event.stopPropagation();
-  const at = ticks(row.start + Number(dot.dataset.since));
-  send({ do: "remove-point", item: row.id, name: named(row), at });
+  const { row } = it;
+  const name = named(row);
+  if (dot) {
+    send({ do: "remove-point", item: row.id, name, at: ticks(row.start + Number(dot.dataset.since)) });
+    return;
+  }
+  const since = (event.clientX - box.getBoundingClientRect().left) / perSecond();
+  const value = valueAt(row, heightAt(row, since));
+  send({ do: "add-point", item: row.id, name, at: gridTicks(row.start + since), value });
 });
