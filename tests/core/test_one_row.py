@@ -103,6 +103,7 @@ def test_a_property_is_in_the_tables(tilt: Property) -> None:
 
 @settings(max_examples=30)
 @given(st.data())
+@pytest.mark.long
 def test_the_random_editor_makes_values_of_any_row(data: st.DataObject) -> None:
     for row in (TILT, *PROPERTIES.values()):
         value = data.draw(values_of(row))

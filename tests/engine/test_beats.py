@@ -31,6 +31,7 @@ def known_beats(piece: Piece) -> np.ndarray:
     return np.arange(4 * bars + 1) * beat
 
 
+@pytest.mark.long
 def test_beats_are_found_in_nine_of_ten_pieces(tmp_path: Path) -> None:
     right = []
     # Every second one: the benchmark looks at all of them.

@@ -59,6 +59,7 @@ def test_a_preview_shows_what_the_export_has_wherever_everything_is_used(made, s
     assert len(found) > 5
 
 
+@pytest.mark.long
 def test_a_bundle_carries_it_all_and_draws_the_same_without_a_server(made, tmp_path: Path) -> None:
     promo, own, _ = made
     bundle = tmp_path / "all.otioz"

@@ -107,6 +107,7 @@ def test_a_promo_goes_out_and_comes_back_without_loss(runtime: Runtime, demo_bun
     assert set(states) == {"ready"}, "a promo was opened with files that nobody had looked at"
 
 
+@pytest.mark.long
 def test_a_bundle_that_says_other_things_of_its_files_than_they_are_is_refused(
     runtime: Runtime, demo_bundle: Path, tmp_path: Path
 ) -> None:

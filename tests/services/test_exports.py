@@ -99,6 +99,7 @@ def worker_children(stack: Stack) -> list[int]:
     return [int(line) for line in out.split()]
 
 
+@pytest.mark.long
 def test_a_worker_killed_in_the_middle_costs_a_piece_at_most(runtime: Runtime, team: str, stack: Stack) -> None:
     promo_id = copy_of_demo(runtime, team)
     with runtime.database.unit() as unit:
@@ -162,6 +163,7 @@ def test_nothing_to_export_is_said(runtime: Runtime, team: str) -> None:
         begin(runtime, team, full, ("cinema",))
 
 
+@pytest.mark.long
 def test_one_format_that_is_cancelled_leaves_the_others_that_are_made_with_it(runtime: Runtime, team: str) -> None:
     promo_id = copy_of_demo(runtime, team)
     ids = fresh(runtime, team, promo_id, ("wide", "square", "tall"), 480)
@@ -195,6 +197,7 @@ def test_a_title_that_a_channel_does_not_take_is_refused_and_its_files_know_the_
         unit.session.rollback()
 
 
+@pytest.mark.long
 def test_a_file_that_is_to_be_small_is_made_smaller_until_it_is(runtime: Runtime, team: str) -> None:
     promo_id = copy_of_demo(runtime, team)
     asked = [read_making("h264", megabytes="1"), read_making("gif", megabytes="1")]

@@ -109,6 +109,7 @@ def test_what_is_paid_for_needs_a_licence_once_for_a_team(runtime: Runtime, team
         stock.take(runtime, unit, by(new_team(runtime)), key)
 
 
+@pytest.mark.long
 def test_footage_and_music_of_the_catalogue_are_as_long_as_it_says(runtime: Runtime, team: str) -> None:
     keys = ["footage-waves-1", entry(kind="effect"), entry(kind="music", mood="playful")]
     with runtime.database.unit() as unit:

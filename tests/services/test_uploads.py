@@ -233,6 +233,7 @@ def test_a_file_that_cannot_be_fetched_says_so_in_the_activity_until_it_is_put_a
     assert told() is None
 
 
+@pytest.mark.long
 def test_sixty_mixed_files_come_in_and_none_keeps_another_waiting(
     runtime: Runtime, team: str, files: Files, tmp_path: Path
 ) -> None:

@@ -108,6 +108,11 @@ class Person:
         self.did(f"key {keys!r}")
         self.browser.settled()
 
+    def details(self) -> None:
+        """Shows Details, where something else is shown."""
+        if self.browser.find("#bench-details").get_attribute("hidden") is not None:
+            self.press("#tab-details")
+
     def group(self, name: str) -> None:
         """Opens a group of Details, where it is shut."""
         head = f'.details .group[data-group="{name}"]'

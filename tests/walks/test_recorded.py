@@ -83,7 +83,8 @@ def test_11_a_voice_over_with_pages_and_footage(person: Person, footage: list[Pa
     browser.until(lambda: len(browser.state()["main"]) >= 3, "them over the voice")
     broll = next(row for row in browser.state()["main"] if row["label"].startswith("bigbuckbunny"))
     person.press(f'#lanes [data-id="{broll["id"]}"]')
-    person.key("m")
+    person.key(Keys.ALT, "m")
+    assert next(row for row in browser.state()["main"] if row["id"] == broll["id"])["muted"]
     person.press("#open-recorder")
     for start in (1, 6):
         marked(person, start, start + 1.5)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 from pathlib import Path
 
+import pytest
 import requests
 from fontTools.ttLib import TTFont
 from PIL import Image
@@ -16,6 +17,8 @@ from glowreel.engine.type.faces import FOLDER
 from tests.web.conftest import Browser
 from tests.web.test_brands import chosen, replaced, typed, value
 from tests.web.test_picture import shown
+
+pytestmark = pytest.mark.long
 
 
 def own_font(folder: Path) -> Path:

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
 
 from tests.web.conftest import Browser
 from tests.web.test_picture import pixel, shown
 from tests.web.test_values import go_to
+
+pytestmark = pytest.mark.long
 
 
 def value(browser: Browser, name: str) -> str:

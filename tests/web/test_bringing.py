@@ -6,6 +6,7 @@ import base64
 import os
 from pathlib import Path
 
+import pytest
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
@@ -13,6 +14,8 @@ from tools.stack import Stack
 
 from tests.conftest import Files
 from tests.web.conftest import Browser, opened
+
+pytestmark = pytest.mark.long
 
 
 def fresh_promo(browser: Browser) -> None:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from tests.web.conftest import Browser
+
+pytestmark = pytest.mark.long
 
 
 def cards(browser: Browser) -> list[str]:

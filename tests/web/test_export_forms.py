@@ -5,11 +5,14 @@ from __future__ import annotations
 import io
 import urllib.request
 
+import pytest
 from PIL import Image
 from selenium.webdriver.support.select import Select
 
 from tests.web.conftest import Browser
 from tests.web.test_values import click
+
+pytestmark = pytest.mark.long
 
 
 def taken(browser: Browser, address: str) -> bytes:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import cv2
+import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 from tools.heads import PIECES, picture_of
@@ -13,6 +14,8 @@ from tests.web.conftest import Browser
 from tests.web.test_brand_everywhere import new_promo, sent
 from tests.web.test_picture import shown
 from tests.web.test_values import go_to, row
+
+pytestmark = pytest.mark.long
 
 MENU = "[...document.querySelectorAll('#menu .menu-item')]"
 

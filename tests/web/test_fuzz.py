@@ -15,6 +15,8 @@ from glowreel.services.setup import Runtime
 from glowreel.web.app import create_app
 from glowreel.web.extensions import limiter
 
+pytestmark = pytest.mark.long
+
 QUICKLY = settings(
     max_examples=10,
     deadline=None,

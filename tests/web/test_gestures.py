@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
+import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
@@ -13,6 +14,8 @@ from glowreel.demo.scenario import MEDIA
 from tests.web.conftest import Browser
 from tests.web.test_picture import opened, pick, select
 from tests.web.test_values import choose, click, enter, go_to, press, row
+
+pytestmark = pytest.mark.long
 
 
 def drag_to(browser: Browser, key: str, lane: str, across: int = 0) -> None:

@@ -5,7 +5,11 @@ from __future__ import annotations
 import re
 from datetime import date, timedelta
 
+import pytest
+
 from tests.web.conftest import Browser
+
+pytestmark = pytest.mark.long
 
 
 def connect(browser: Browser, channel: str) -> None:

@@ -20,6 +20,8 @@ from glowreel.web.app import create_app
 from glowreel.web.extensions import limiter
 from tests.web.test_access import token
 
+pytestmark = pytest.mark.long
+
 
 @pytest.fixture
 def client(runtime: Runtime):

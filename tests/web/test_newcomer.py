@@ -27,6 +27,8 @@ from tools.stack import Stack
 from tests.conftest import Files
 from tests.web.conftest import Browser
 
+pytestmark = pytest.mark.long
+
 COLOURS = {
     "one": (200, 30, 30),
     "two": (30, 160, 60),

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.support.select import Select
 
 from tests.web.conftest import Browser
 from tests.web.test_values import click, enter, go_to, press, row
+
+pytestmark = pytest.mark.long
 
 
 def pixel(browser: Browser, across: float, down: float) -> list[int]:

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.support.select import Select
 
 from tests.web.conftest import Browser
 from tests.web.test_picture import opened, pixel, select, shown
 from tests.web.test_values import click, enter
+
+pytestmark = pytest.mark.long
 
 
 def begin(browser: Browser, name: str) -> None:

@@ -22,6 +22,8 @@ from glowreel.store.models import MediaFile
 from tests.voice import said
 from tests.web.conftest import Browser, opened
 
+pytestmark = pytest.mark.long
+
 ALOUD = (
     "Good morning from the valley. Today we fly at dawn, over the river and the old mill, and you can see it all."
     " Book two seats and bring a friend. Bring a warm coat as well, because the wind is cold up there."

@@ -9,6 +9,7 @@ from typing import Any
 
 import av
 import numpy as np
+import pytest
 from selenium.webdriver import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -18,6 +19,8 @@ from tests.conftest import Files
 from tests.voice import RATE, said
 from tests.web.conftest import Browser
 from tests.web.test_values import click, go_to
+
+pytestmark = pytest.mark.long
 
 
 def fetched(browser: Browser, address: str | None) -> bytes:

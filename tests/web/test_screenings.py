@@ -12,6 +12,8 @@ from tools.stack import Stack
 
 from tests.web.conftest import Browser, opened
 
+pytestmark = pytest.mark.long
+
 
 @pytest.fixture(scope="module")
 def phone(stack: Stack) -> Iterator[Browser]:

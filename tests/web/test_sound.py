@@ -8,6 +8,7 @@ import re
 from typing import Any
 
 import numpy as np
+import pytest
 from selenium.webdriver.common.keys import Keys
 
 from glowreel.core.equaliser import PRESETS, response
@@ -16,6 +17,8 @@ from tests.voice import talk
 from tests.web.conftest import Browser
 from tests.web.films import fetched, samples_of
 from tests.web.test_values import choose, click, enter, go_to, row
+
+pytestmark = pytest.mark.long
 
 
 def meters(browser: Browser) -> dict[str, Any]:

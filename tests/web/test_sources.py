@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import opentimelineio as otio
+import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select
@@ -14,6 +15,8 @@ from glowreel.outside.art.painting import Painting
 from glowreel.outside.drive.kept import kept
 from tests.web.conftest import Browser
 from tests.web.test_bringing import on_shelf
+
+pytestmark = pytest.mark.long
 
 STOCK, MAKE, DRIVE = ('[data-from*="/stock"]', '[data-from*="/make"]', '[data-from*="/drive"]')
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
@@ -10,6 +11,8 @@ from glowreel.core.checks import CHECKS
 from glowreel.web.gallery.fill import BESIDE
 from tests.web.conftest import Browser
 from tests.web.test_picture import opened
+
+pytestmark = pytest.mark.long
 
 
 def test_what_is_said_beside_slots_are_checks_that_there_are() -> None:

@@ -16,6 +16,8 @@ from glowreel.store.models import MediaFile
 from tests.conftest import Files, by
 from tests.web.conftest import Browser
 
+pytestmark = pytest.mark.long
+
 
 def mains(browser: Browser) -> list[tuple[str, float]]:
     return [(row["label"], round(row["length"], 3)) for row in browser.state()["main"]]

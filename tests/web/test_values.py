@@ -6,10 +6,13 @@ import json
 import re
 from typing import Any
 
+import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from tests.web.conftest import Browser
+
+pytestmark = pytest.mark.long
 
 
 def row(browser: Browser, label: str) -> dict[str, Any]:

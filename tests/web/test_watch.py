@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import pytest
+
 from tests.web.conftest import Browser
 from tests.web.test_screenings import phone
+
+pytestmark = pytest.mark.long
 
 __all__ = ["phone"]
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
 from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
@@ -11,6 +12,8 @@ from selenium.webdriver.common.keys import Keys
 from tests.web.conftest import Browser
 from tests.web.test_picture import opened, pick, pixel
 from tests.web.test_values import click, go_to, row
+
+pytestmark = pytest.mark.long
 
 
 def said(browser: Browser) -> dict[str, Any]:

@@ -231,7 +231,7 @@ document
   ?.addEventListener("click", () => layOver(() => ({ do: "add-adjustment" }), seen));
 document
   .getElementById("add-filler")
-  ?.addEventListener("click", () => send({ do: "insert-filler", at: gridTicks(model.time) }));
+  ?.addEventListener("click", () => send(() => ({ do: "insert-filler", at: here() }), toAdded));
 
 /** Draws the little waveforms of sounds in the list. */
 async function waves() {
