@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
 from hypothesis import HealthCheck, settings
 from hypothesis.stateful import invariant, rule
 
@@ -99,7 +100,16 @@ def test_the_machine_knows_every_command() -> None:
     assert [kind.__name__ for kind in c.ALL if f"c.{kind.__name__}(" not in written] == []
 
 
-TestEdits = Edits.TestCase
-TestEdits.settings = settings(
-    max_examples=60, stateful_step_count=30, deadline=None, suppress_health_check=list(HealthCheck)
+class ManyEdits(Edits):
+    """The same, for longer."""
+
+
+FEW, MANY = (
+    settings(max_examples=count, stateful_step_count=30, deadline=None, suppress_health_check=list(HealthCheck))
+    for count in (8, 60)
 )
+TestEdits = Edits.TestCase
+TestEdits.settings = FEW
+TestManyEdits = ManyEdits.TestCase
+TestManyEdits.settings = MANY
+TestManyEdits.pytestmark = [pytest.mark.long]

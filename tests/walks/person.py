@@ -14,6 +14,9 @@ from selenium.webdriver.support.select import Select
 from tests.web.conftest import Browser
 from tests.web.films import Film, fetched, film_of
 
+NAV = ".bar-nav a"
+"""The ways in the bar on top of every page."""
+
 TABLE = Path(__file__).parents[2] / "docs" / "walks.md"
 
 IN_SIGHT = """

@@ -8,9 +8,7 @@ import numpy as np
 from selenium.webdriver.common.keys import Keys
 
 from tests.conftest import Files
-from tests.walks.person import Person, exported, films, rows
-
-NAV = ".bar-nav a"
+from tests.walks.person import NAV, Person, exported, films, rows
 
 
 def brand_value(person: Person, name: str) -> str:

@@ -73,6 +73,8 @@ def dressed(person: Person) -> None:
     photo = browser.state()["main"][2]
     person.press(f'#lanes [data-id="{photo["id"]}"]')
     person.press("#p-camera .choice", "comes slowly nearer")
+    curves = browser.state()["main"][2]["curves"]
+    assert "zoom" in [curve["name"] for curve in curves], "it comes nearer"
 
 
 def mixed(person: Person, spans: list[tuple[float, float]]) -> None:
@@ -98,6 +100,10 @@ def mixed(person: Person, spans: list[tuple[float, float]]) -> None:
     person.details()
     person.group("dips")
     person.number("#p-dip", 14)
+    (music,) = (row for row in rows(browser, "sound") if row["heard"] == "music")
+    told = "const done = arguments[0]; import('/static/js/editor/lines.js').then((m) => done(Object.fromEntries(m.sounds)))"
+    heard = lambda: browser.driver.execute_async_script(told).get(music["id"], {})  # noqa: E731
+    browser.until(lambda: any(level == -14 for _, level in heard().get("dips", [])), "the music to give way")
 
 
 def shown_to_a_friend(person: Person, friend: Person) -> None:

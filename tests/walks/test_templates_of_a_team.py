@@ -9,11 +9,9 @@ import numpy as np
 from PIL import Image
 from selenium.webdriver.common.keys import Keys
 
-from tests.walks.person import Person, films, rows
+from tests.walks.person import NAV, Person, films, rows
 from tests.walks.test_team import come_in
 from tests.web.conftest import Browser
-
-NAV = ".bar-nav a"
 
 
 def a_brand(person: Person, logo: Path) -> None:
@@ -34,11 +32,12 @@ def nothing_selected(person: Person) -> None:
     person.details()
 
 
-def kept(person: Person, name: str, rule: str = "") -> None:
-    """The promo that is open is saved as a template."""
+def kept(person: Person, name: str, slots: int, rule: str = "") -> None:
+    """The promo that is open, with so many things to be filled, is saved as a template."""
     browser = person.browser
     nothing_selected(person)
     person.press(".details a", "Save as a template")
+    assert browser.find(".template-save .soft").text.startswith(f"{slots} thing")
     person.type('[name="name"]', name)
     if rule:
         person.press(f'[name="rule"][value="{rule}"]')
@@ -79,7 +78,7 @@ def a_story(person: Person) -> None:
     came = browser.find("#g-ground_colour").get_attribute("value")
     person.press('[data-control*="ground_colour"] .swatch[title*="second"]')
     browser.until(lambda: browser.find("#g-ground_colour").get_attribute("value") != came, "its other ground")
-    kept(person, "Salt story")
+    kept(person, "Salt story", 20)
 
 
 def a_card(person: Person, cover: Path, logo: Path, talk: Path) -> None:
@@ -96,7 +95,7 @@ def a_card(person: Person, cover: Path, logo: Path, talk: Path) -> None:
     for item in (sign["id"], browser.state()["main"][0]["id"]):
         person.press(f'#lanes [data-id="{item}"]')
         asked_for(person, "picture")
-    kept(person, "Salt card")
+    kept(person, "Salt card", 3)
 
 
 def an_episode(person: Person, cover: Path, talk: Path) -> None:
@@ -118,7 +117,7 @@ def an_episode(person: Person, cover: Path, talk: Path) -> None:
     (bar,) = rows(browser, "design")
     assert (bar["start"], bar["length"]) == (0, 60)
     assert browser.state()["length"] == 60
-    kept(person, "Salt minute", "exact")
+    kept(person, "Salt minute", 2, "exact")
 
 
 def filled_by(colleague: Person, mine: Path) -> None:
@@ -137,8 +136,9 @@ def filled_by(colleague: Person, mine: Path) -> None:
     colleague.press("#start-export")
     (film,) = films(colleague, 1)
     assert film.wide == film.high
-    assert abs(film.lasts - 60) < 0.1
+    assert abs(film.lasts - 60) < 0.02
     assert film.sounds
+    assert browser.complaints() == []
 
 
 def test_1_three_templates_of_a_team(person: Person, other: Browser, tmp_path: Path) -> None:

@@ -3,7 +3,8 @@
 
 import { send } from "./commands.js";
 import { drag, sayAt, showMark } from "./drag.js";
-import { boxFor, spoken } from "./lanes.js";
+import { spoken } from "./lanecuts.js";
+import { boxFor } from "./laneparts.js";
 import { openMenu } from "./menu.js";
 import { clock, endOf, gridTicks, known, model, remember, remembered, ticks, typed } from "./model.js";
 import { perSecond, snapTimes, snapTo } from "./timeline.js";

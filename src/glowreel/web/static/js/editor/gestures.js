@@ -4,7 +4,8 @@
 import { send } from "./commands.js";
 import { aim, drag, sayAt, showMark } from "./drag.js";
 import { lastKind } from "./cuts.js";
-import { boxFor, spoken } from "./lanes.js";
+import { spoken } from "./lanecuts.js";
+import { boxFor } from "./laneparts.js";
 import { clock, endOf, gridTicks, known, model, select, ticks } from "./model.js";
 import { layOut, perSecond, snapTimes, snapTo, timeAt } from "./timeline.js";
 import { hideTwoUp, tryOut } from "./twoup.js";

@@ -1,6 +1,8 @@
 // @ts-check
 /** The editor's beginning: joins the parts and shows the promo where it was left. */
 
+// Boxes stand on the lanes before anything asks for them.
+import "./lanes.js";
 import "./beside.js";
 import "./captions.js";
 import "./cells.js";

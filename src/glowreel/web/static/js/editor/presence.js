@@ -5,7 +5,7 @@
  * quiet. Nothing of it is kept anywhere. */
 
 import { headers } from "../page.js";
-import { boxFor } from "./lanes.js";
+import { boxFor } from "./laneparts.js";
 import { model, on } from "./model.js";
 import { headWidth, perSecond, scroll } from "./timeline.js";
 
