@@ -13,6 +13,7 @@ from tests.walks.person import Person, rows
 from tests.walks.test_short_pieces import dropped_on_the_desk
 from tests.walks.test_team import PICTURE
 from tests.web.conftest import Browser
+from tests.web.test_sound import heard
 
 
 def mains(person: Person) -> list[float]:
@@ -101,9 +102,8 @@ def mixed(person: Person, spans: list[tuple[float, float]]) -> None:
     person.group("dips")
     person.number("#p-dip", 14)
     (music,) = (row for row in rows(browser, "sound") if row["heard"] == "music")
-    told = "const done = arguments[0]; import('/static/js/editor/lines.js').then((m) => done(Object.fromEntries(m.sounds)))"
-    heard = lambda: browser.driver.execute_async_script(told).get(music["id"], {})  # noqa: E731
-    browser.until(lambda: any(level == -14 for _, level in heard().get("dips", [])), "the music to give way")
+    dips = lambda: heard(browser).get(music["id"], {}).get("dips", [])  # noqa: E731
+    browser.until(lambda: any(level == -14 for _, level in dips()), "the music to give way")
 
 
 def shown_to_a_friend(person: Person, friend: Person) -> None:

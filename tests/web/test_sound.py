@@ -236,14 +236,14 @@ def test_a_song_is_browsed_by_mood_heard_dropped_on_another_faded_and_slowed(bro
     # It is selected, and pressing it again, on its line too, changes nothing.
     choose(browser, "Slow Garden")
     assert "line" not in row(browser, "Slow Garden")
-    box = browser.js(
+    across, down = browser.js(
         "const [css] = arguments; const r = document.querySelector(css).getBoundingClientRect();"
-        "for (let y = r.top; y < r.bottom; y += 1)"
-        " if (document.elementFromPoint(r.x + r.width / 2, y)?.matches('.line-hit')) return [r.x + r.width / 2, y + 3];",
+        "const x = r.x + r.width / 2; for (let y = r.top; y < r.bottom; y += 1)"
+        " if (document.elementFromPoint(x, y)?.matches('.line-hit')) return [x, y + 3];",
         f'[data-id="{old["id"]}"]',
     )
     chain = ActionChains(browser.driver)
-    chain.w3c_actions.pointer_action.move_to_location(round(box[0]), round(box[1]))
+    chain.w3c_actions.pointer_action.move_to_location(round(across), round(down))
     chain.w3c_actions.perform()
     ActionChains(browser.driver).double_click().perform()
     browser.until(lambda: row(browser, "Slow Garden").get("line"), "a point where it was pressed twice")
