@@ -98,10 +98,12 @@ def mixed(person: Person, spans: list[tuple[float, float]]) -> None:
     assert abs(tone()[0]["length"] - 1.2) < 0.05
     person.press("#tab-music")
     person.press("#library-list .piece [data-add-piece]")
+    found = lambda: [row for row in rows(browser, "sound") if row["heard"] == "music"]  # noqa: E731
+    (music,) = browser.until(found, "the music under it")
     person.details()
+    browser.find(f'.details[data-for="{music["id"]}"]')
     person.group("dips")
     person.number("#p-dip", 14)
-    (music,) = (row for row in rows(browser, "sound") if row["heard"] == "music")
     dips = lambda: heard(browser).get(music["id"], {}).get("dips", [])  # noqa: E731
     browser.until(lambda: any(level == -14 for _, level in dips()), "the music to give way")
 
